@@ -46,6 +46,8 @@ const PhonePage = room(() => import("./phone/PhonePage"), "PhonePage");
 const PackPage = room(() => import("./library/PackPage"), "PackPage");
 const PlansPage = room(() => import("./library/PlansPage"), "PlansPage");
 const PinoutsPage = room(() => import("./library/PinoutsPage"), "PinoutsPage");
+const DebriefPage = room(() => import("./practice/DebriefPage"), "DebriefPage");
+const PracticePage = room(() => import("./practice/PracticePage"), "PracticePage");
 const ProtocolPage = room(() => import("./library/ProtocolPage"), "ProtocolPage");
 const ProvePage = room(() => import("./proving/ProvePage"), "ProvePage");
 const RecipePage = room(() => import("./library/RecipePage"), "RecipePage");
@@ -133,6 +135,9 @@ function Bench({ person }: { person: NonNullable<ReturnType<typeof useSession>["
                 <Route path="jobs/:number/return/:room" element={<ReturnPage />} />
                 <Route path="jobs/:number/memory" element={<JobPage />} />
                 <Route path="jobs/:number/memory/runs/:run" element={<JobPage />} />
+                <Route path="jobs/:number/debrief" element={<DebriefPage />} />
+                <Route path="practice" element={<PracticePage />} />
+                <Route path="practice/:room" element={<PracticePage />} />
                 <Route path="figures" element={<FiguresPage />} />
                 <Route path="figures/:room" element={<FiguresPage />} />
                 <Route path="stock" element={<StockPage />} />

@@ -11,6 +11,7 @@ from csp.constants import NONE, SELF
 from django.conf import global_settings
 from django.core.exceptions import ImproperlyConfigured
 
+from uvrix.core.practice.levels import LEVELS
 from uvrix.core.proving.protocol import CHECK_KINDS
 from uvrix.core.rework.acts import DOES, WAYS
 from uvrix.core.teardown.materials import STATES
@@ -252,6 +253,7 @@ SPECTACULAR_SETTINGS = {
         "PhotoPointKindEnum": ["pad", "fuse", "coil", "part", "plug"],
         "LayerStateEnum": list(STATES),
         "CheckKindEnum": list(CHECK_KINDS),
+        "LevelEnum": list(LEVELS),
         "SolderEnum": ["leaded", "lead-free", "low-melt"],
         "CornerEnum": ["upper left", "upper right", "lower left", "lower right"],
         "PadClassEnum": ["signal", "supply", "ground", "unused"],

@@ -210,6 +210,7 @@ class NewLookFindingSerializer(serializers.Serializer[Any]):
     y_px = serializers.FloatField(required=False, allow_null=True, min_value=0, max_value=FARTHEST_PX)
     note = serializers.CharField(required=False, allow_blank=True, max_length=400)
     contact = serializers.CharField(max_length=4, required=False, allow_blank=True)
+    part = serializers.CharField(max_length=80, required=False, allow_blank=True)
     photographs = serializers.ListField(child=serializers.UUIDField(), required=False, max_length=20)
 
 
@@ -230,6 +231,7 @@ class LookFindings(APIView):
             asked.get("note", ""),
             tuple(asked.get("photographs", ())),
             asked.get("contact", ""),
+            asked.get("part", ""),
         )
         _, new = enter_finding(job, entered, person(request))
         return Response(_look(job), 201 if new else 200)

@@ -20,6 +20,7 @@ from uvrix.core.look.findings import KINDS, part_at
 from uvrix.core.look.overlay import Affine, Grey, Overlay, Point, overlay
 from uvrix.core.look.regions import regions
 from uvrix.core.look.straighten import straightening
+from uvrix.core.rework.near import footprint
 from uvrix.core.values.codes import code_words
 from uvrix.language import gettext
 from uvrix.shop.accounts.models import User
@@ -53,7 +54,10 @@ class Spot:
 
 @dataclass(frozen=True, slots=True)
 class NewFinding:
-    """Something seen, to enter; `id` is the client's. A torn contact may be named (`B38`) in place of its spot."""
+    """Something seen, to enter; `id` is the client's.
+
+    A torn contact may be named (`B38`) in place of its spot, and so may a `part` of the board.
+    """
 
     id: UUID
     kind: str
@@ -61,6 +65,7 @@ class NewFinding:
     note: str = ""
     photographs: tuple[UUID, ...] = ()
     contact: str = ""
+    part: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -123,8 +128,11 @@ def enter_finding(job: Job, new: NewFinding, by: User) -> tuple[LookFinding, boo
             gettext("found {kind}, expected one of {kinds}", kind=repr(new.kind), kinds=", ".join(KINDS)),
         )
     board = model_board(job.card.model)
+    part = new.contact
     if new.contact:
         spot = _spot_of_contact(board, new)
+    elif new.part.strip():
+        spot, part = _spot_of_part(job, board, new.part)
     on_board = spot.x_mm is not None and spot.y_mm is not None
     on_picture = spot.picture and spot.x_px is not None and spot.y_px is not None
     if not (on_board or on_picture or new.contact):
@@ -132,7 +140,6 @@ def enter_finding(job: Job, new: NewFinding, by: User) -> tuple[LookFinding, boo
     picture = Picture.objects.filter(pk=spot.picture).first() if spot.picture else None
     if spot.picture and picture is None:
         raise Problem(422, "unknown-picture", gettext("found a picture that was not sent, expected one of this job's"))
-    part = new.contact
     if board and not part and spot.x_mm is not None and spot.y_mm is not None:
         part = part_at(board, spot.side, spot.x_mm, spot.y_mm) or ""
         if new.kind == TORN and (contact := contact_at(board, spot.side, spot.x_mm, spot.y_mm)):
@@ -157,6 +164,18 @@ def _spot_of_contact(board: Board | None, new: NewFinding) -> Spot:
         raise Problem(422, "unknown-contact", detail)
     at = spot_of(board, contact) if board else None
     return Spot(ROW_SIDE[contact.row], *(at[1:] if at else (None, None)))
+
+
+def _spot_of_part(job: Job, board: Board | None, name: str) -> tuple[Spot, str]:
+    """Where a named part lies, and how the model spells it. Raises Problem 422 `unknown-part` where it has none."""
+    part = thread(job).names.site(" ".join(name.split()))
+    found = footprint(board, part) if board and part else None
+    if part is None or found is None:
+        detail = gettext("found {part}, expected a part that the model places on the board", part=repr(name))
+        raise Problem(422, "unknown-part", detail)
+    side, corners = found
+    x, y = (sum(values) / len(corners) for values in zip(*corners, strict=True))
+    return Spot(side, x, y), part  # type: ignore[arg-type]  # front or back
 
 
 def withdraw_finding(finding: LookFinding, by: User) -> None:

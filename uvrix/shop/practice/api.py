@@ -356,9 +356,9 @@ class BenchStepSerializer(serializers.Serializer[Any]):
 
 
 class AnsweredSerializer(serializers.Serializer[Any]):
-    """What the bench answered: entries of the case, and the harm that was done."""
+    """What the bench answered, in words, and the harm that was done."""
 
-    entries = serializers.ListField(child=serializers.DictField())
+    words = serializers.ListField(child=serializers.CharField())
     harm = serializers.ListField(child=serializers.CharField())
 
 
@@ -426,7 +426,7 @@ class EndSerializer(serializers.Serializer[Any]):
     ended = serializers.ChoiceField(choices=ENDS)
 
 
-class CostSerializer(serializers.Serializer[Any]):
+class WorkCostSerializer(serializers.Serializer[Any]):
     """What work came to."""
 
     minutes = serializers.FloatField()
@@ -440,7 +440,7 @@ class WorkedSerializer(serializers.Serializer[Any]):
     ended = serializers.ChoiceField(choices=ENDS)
     right = serializers.BooleanField()
     steps = serializers.IntegerField()
-    cost = CostSerializer()
+    cost = WorkCostSerializer()
     harm = serializers.ListField(child=serializers.CharField())
 
 
@@ -554,7 +554,7 @@ FAULT_WORDS: Mapping[str, str] = {
 }
 
 
-class NamedSerializer(serializers.Serializer[Any]):
+class ShownNameSerializer(serializers.Serializer[Any]):
     """Whether others see whose round of the card of the day it is."""
 
     named = serializers.BooleanField()
@@ -565,10 +565,10 @@ class JobPracticeNamed(APIView):
 
     roles = {"PUT": BENCH}
 
-    @extend_schema(request=NamedSerializer, responses=NamedSerializer)
+    @extend_schema(request=ShownNameSerializer, responses=ShownNameSerializer)
     def put(self, request: Request, number: int) -> Response:
         """Show or hide it; nobody else may, the lead neither."""
-        asked = entry_of(request, NamedSerializer)
+        asked = entry_of(request, ShownNameSerializer)
         row = get_object_or_404(PracticeJob.objects.select_related("job"), pk=number)
         if row.job.opened_by_id != person(request).pk:
             raise Problem(403, "not-yours", gettext("Whose it is says whoever worked on it, and nobody else."))
@@ -594,6 +594,7 @@ class DaySerializer(serializers.Serializer[Any]):
     name = serializers.CharField()
     number = serializers.IntegerField(allow_null=True)
     ended = serializers.BooleanField()
+    named = serializers.BooleanField()
     others = serializers.IntegerField()
     rounds = DayRoundSerializer(many=True)
     advice_minutes = serializers.FloatField(allow_null=True)
@@ -626,6 +627,7 @@ def _day(day: date, request: Request) -> Response:
             "name": gettext("{level} on {model}", level=LEVEL_WORDS[found.level], model=str(found.model)),
             "number": own.pk if own else None,
             "ended": told,
+            "named": own is not None and own.named,
             "others": sum(row.job.opened_by_id != me.pk for row in ended),
             "rounds": [_of_day(row, me.pk) for row in ended] if told else [],
             "advice_minutes": advice["cost"]["minutes"] if advice else None,

@@ -15,7 +15,9 @@ from django.utils import timezone
 
 from uvrix.core.arrive.symptoms import KINDS as SYMPTOMS
 from uvrix.core.boards.model import Board
+from uvrix.core.case.case_file import case_document, case_from
 from uvrix.core.case.entries import DONE
+from uvrix.core.case.words import entry_words
 from uvrix.core.errors import Refusal, quoted
 from uvrix.core.practice.bench import PracticeBench
 from uvrix.core.practice.card_file import PracticeCard, card_from, see_that_it_fits
@@ -188,7 +190,7 @@ def begin_day(entry: UUID, day: date, help_: str, by: User) -> tuple[Job, bool]:
 
 
 def answer(job: Job, entry: UUID, step: Mapping[str, Any], by: User, *, despite: bool = False) -> dict[str, Any]:
-    """What the card answers to a step, written down as the rows of its screen: entries, and the harm that was done.
+    """What the card answers to a step, written down as the rows of its screen: in words, and the harm that was done.
 
     Raises Problem 409 `ended` where the job has ended, 422 `no-step` for what is no step of the bench, and what the
     services of the rows raise.
@@ -209,7 +211,8 @@ def answer(job: Job, entry: UUID, step: Mapping[str, Any], by: User, *, despite:
             write(answered, Written(job, uuid5(entry, str(place)) if place else entry, bench.board, by, despite))
     _hide_again(row)
     harms = [harm for place, answered in enumerate(found) if (harm := bench.take(place, answered))]
-    return {"entries": found, "harm": [harm.words for harm in harms]}
+    said = case_from(case_document(bench.board.id, found), bench.board).entries
+    return {"words": [entry_words(told) for told in said], "harm": [harm.words for harm in harms]}
 
 
 def going_on(job: Job) -> PracticeJob:

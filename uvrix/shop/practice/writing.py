@@ -73,13 +73,7 @@ def _seen(value: Any, of: Written) -> None:
         spot = Spot("front" if part.startswith("B") else "back")
         enter_finding(of.job, NewFinding(of.id, value["kind"], spot, contact=part), of.by)
         return
-    places: dict[str, Any] = {part.designator: (part.side, part.centre) for part in of.board.parts}
-    places |= {site.designator: (site.side, site.centre) for site in of.board.sites}
-    point = next((point for point in of.board.points if point.id == part), None)
-    side, centre = places.get(part) or (point.side if point else "front", point.centre if point else None)
-    if centre is None:
-        raise Problem(422, "no-place", gettext("found no place of {part} on this board", part=part))
-    enter_finding(of.job, NewFinding(of.id, value["kind"], Spot(side, float(centre[0]), float(centre[1]))), of.by)
+    enter_finding(of.job, NewFinding(of.id, value["kind"], Spot("front"), part=part), of.by)
 
 
 def _reading(value: Any, of: Written) -> None:

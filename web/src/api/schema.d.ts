@@ -2017,6 +2017,127 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/jobs/{number}/practice": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description How it stands. */
+        get: operations["job_practice"];
+        put?: never;
+        post?: never;
+        /** @description Throw it away with all that was entered; whoever began it may, and the lead. */
+        delete: operations["jobs_practice_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs/{number}/practice/card": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The card as a file, once the job has ended: it says what was hidden. */
+        get: operations["job_practice_card"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs/{number}/practice/end": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Its debrief; 404 before it has ended, and for others than its person and the lead. */
+        get: operations["job_practice_debrief"];
+        put?: never;
+        /** @description Give the card back, or keep it as a donor: the debrief. */
+        post: operations["jobs_practice_end_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs/{number}/practice/help": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Show the advice for this point; it is counted. */
+        post: operations["jobs_practice_help_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs/{number}/practice/named": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Show or hide it; nobody else may, the lead neither. */
+        put: operations["jobs_practice_named_update"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs/{number}/practice/sight/{place}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description A close-up of a region or a part, with the damage that is to be seen there. */
+        get: operations["job_practice_sight"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs/{number}/practice/steps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Hold an instrument to the card: what it shows is entered. */
+        post: operations["jobs_practice_steps_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/jobs/{number}/proof": {
         parameters: {
             query?: never;
@@ -3344,6 +3465,109 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/practice": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Levels, models, the cards that are kept; one's own rounds, of everybody for the lead. */
+        get: operations["practice"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/practice/cards": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Keep a card that came as a file; one of its name is replaced. */
+        post: operations["practice_cards_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/practice/cards/{file}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The card as a file, to be given away. */
+        get: operations["practice_file"];
+        put?: never;
+        post?: never;
+        /** @description Keep it no longer; rounds on it stay. */
+        delete: operations["practice_cards_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/practice/cards/of-job": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Keep a past job as a practice card, with the names taken out. */
+        post: operations["practice_cards_of_job_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/practice/day": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The same card for the whole shop; 204 where the library has no drawn board. */
+        get: operations["practice_day"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/practice/jobs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Begin one; the same entry twice begins one. */
+        post: operations["practice_jobs_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/proof-protocol": {
         parameters: {
             query?: never;
@@ -4185,6 +4409,11 @@ export interface components {
             settles: string[];
             basis: string;
         };
+        /** @description A step of the advice. */
+        Advice: {
+            says: string;
+            why: string;
+        };
         /** @description The way to a cure: its chance, expected minutes, parts. */
         Ahead: {
             /** Format: double */
@@ -4209,6 +4438,11 @@ export interface components {
             celsius?: number | null;
             /** Format: double */
             seconds?: number | null;
+        };
+        /** @description What the bench answered, in words, and the harm that was done. */
+        Answered: {
+            words: string[];
+            harm: string[];
         };
         /** @description Everything of Arrive. */
         Arrive: {
@@ -4248,6 +4482,29 @@ export interface components {
          * @enum {string}
          */
         AskedQuantityEnum: "resistance" | "diode" | "voltage" | "frequency";
+        /** @description A job of Practice as it stands: help, what it cost so far, what its instruments may be held to. */
+        AtTheBench: {
+            help: components["schemas"]["HelpEnum"];
+            shown: boolean;
+            asked: number;
+            ended: components["schemas"]["EndedEnum"] | components["schemas"]["BlankEnum"];
+            mine: boolean;
+            named: boolean;
+            /** Format: date */
+            day: string | null;
+            /** Format: double */
+            minutes: number;
+            parts: number;
+            heats: number;
+            harm: components["schemas"]["Harm"][];
+            power: components["schemas"]["PowerStateEnum"];
+            points: components["schemas"]["Place"][];
+            fuses: components["schemas"]["Place"][];
+            cells: components["schemas"]["Place"][];
+            checks: components["schemas"]["Place"][];
+            regions: components["schemas"]["Place"][];
+            sites: components["schemas"]["Place"][];
+        };
         /** @description Something that was tried. */
         Attempt: {
             /** Format: uuid */
@@ -4381,6 +4638,24 @@ export interface components {
             photographed: boolean;
             cautions: string[];
         };
+        /** @description A card to begin: of a level, of a watchlist, a past job's, or one that is kept. */
+        BeginRequest: {
+            /** Format: uuid */
+            id: string;
+            source: components["schemas"]["SourceEnum"];
+            /** @default on-request */
+            help: components["schemas"]["HelpEnum"];
+            level?: components["schemas"]["LevelEnum"];
+            board_model?: string;
+            seed?: number;
+            job?: number;
+            /** Format: uuid */
+            file?: string;
+        };
+        /** @description The job that was begun. */
+        Begun: {
+            number: number;
+        };
         /** @description Where a pixel of one side's photograph lies on the other's: x' = ax + cy + e, y' = bx + dy + f, as [a … f]. */
         Behind: {
             to_back: number[];
@@ -4416,6 +4691,21 @@ export interface components {
             document: unknown;
         };
         /**
+         * @description * `trial` - trial
+         *     * `read` - read
+         *     * `tick` - tick
+         *     * `inject` - inject
+         *     * `glow` - glow
+         *     * `power` - power
+         *     * `draw` - draw
+         *     * `rung` - rung
+         *     * `run` - run
+         *     * `pads` - pads
+         *     * `proof` - proof
+         * @enum {string}
+         */
+        BenchStepDoEnum: "trial" | "read" | "tick" | "inject" | "glow" | "power" | "draw" | "rung" | "run" | "pads" | "proof";
+        /**
          * @description * `arrive` - arrive
          *     * `look` - look
          *     * `ohms` - ohms
@@ -4427,6 +4717,21 @@ export interface components {
          * @enum {string}
          */
         BenchStepEnum: "arrive" | "look" | "ohms" | "volts" | "memory" | "rework" | "prove" | "return";
+        /** @description A step to ask the bench for (docs/formats §18), with what carries it out; `despite` a guard's advice. */
+        BenchStepRequest: {
+            /** Format: uuid */
+            id: string;
+            do: components["schemas"]["BenchStepDoEnum"];
+            target: string;
+            quantity?: components["schemas"]["QuantityEnum"];
+            /** Format: double */
+            volts?: number;
+            /** Format: double */
+            amps_limit?: number;
+            condition?: string[];
+            /** @default false */
+            despite: boolean;
+        };
         /** @description The card and another; null where no other was asked for. */
         Beside: {
             others: components["schemas"]["OtherCard"][];
@@ -5263,6 +5568,41 @@ export interface components {
          * @enum {string}
          */
         DatesEnum: "day-month" | "month-day" | "iso";
+        /** @description The card of the day; rounds are told to who has ended theirs, the advice's among them with `by` null. */
+        Day: {
+            /** Format: date */
+            day: string;
+            name: string;
+            number: number | null;
+            ended: boolean;
+            named: boolean;
+            others: number;
+            rounds: components["schemas"]["DayRound"][];
+            /** Format: double */
+            advice_minutes: number | null;
+            advice_right: boolean | null;
+        };
+        /** @description Somebody's round of the card of the day; `by` is empty where they do not say who they are. */
+        DayRound: {
+            by: string;
+            mine: boolean;
+            /** Format: double */
+            minutes: number;
+            right: boolean;
+            harm: number;
+        };
+        /** @description What was hidden, and how the thread compares with the advice. */
+        Debrief: {
+            label: string;
+            name: string;
+            asked: number;
+            hidden: string[];
+            left: string[];
+            person: components["schemas"]["Worked"];
+            advice: components["schemas"]["Worked"];
+            moments: components["schemas"]["Moment"][];
+            habits: components["schemas"]["Habit"][];
+        };
         /**
          * @description * `point` - point
          *     * `comma` - comma
@@ -5456,6 +5796,18 @@ export interface components {
             document: unknown;
             drawing: components["schemas"]["Drawing"];
         };
+        /** @description How a card leaves. */
+        EndRequest: {
+            ended: components["schemas"]["EndedEnum"];
+        };
+        /**
+         * @description * `repaired` - repaired
+         *     * `no-fix` - no-fix
+         *     * `donor` - donor
+         *     * `` -
+         * @enum {string}
+         */
+        EndedEnum: "repaired" | "no-fix" | "donor";
         /** @description Something that happened. */
         Event: {
             id: string;
@@ -5692,6 +6044,14 @@ export interface components {
             /** Format: date-time */
             at: string;
         };
+        /** @description A habit, and the minutes that another way would have saved. */
+        Habit: {
+            habit: string;
+            words: string;
+            /** Format: double */
+            minutes: number;
+            numbers: number[];
+        };
         /** @description What the shop set, what it learned, and by whom it was set. */
         Habits: {
             set: components["schemas"]["SetHabits"];
@@ -5713,11 +6073,22 @@ export interface components {
          * @enum {string}
          */
         HalfEnum: "good" | "dead" | "unknown";
+        /** @description Harm that was done. */
+        Harm: {
+            words: string;
+        };
         /** @description Lines that a meter printed. */
         Heard: {
             lines: string[];
             lost: string;
         };
+        /**
+         * @description * `on` - on
+         *     * `on-request` - on-request
+         *     * `off` - off
+         * @enum {string}
+         */
+        HelpEnum: "on" | "on-request" | "off";
         /** @description Something to order, and the chance to run out before more comes. */
         Hint: {
             name: string;
@@ -5987,7 +6358,7 @@ export interface components {
             place?: string;
             express?: boolean;
         };
-        /** @description A job's page. */
+        /** @description A job's page; `practice`: a virtual card, on which nothing is the shop's own. */
         JobDetail: {
             number: number;
             label: string;
@@ -6008,6 +6379,7 @@ export interface components {
             closed_at: string | null;
             next: components["schemas"]["NextStep"];
             runs: number;
+            practice: boolean;
             mind: components["schemas"]["Mind"];
             lie: components["schemas"]["Lie"];
             located: components["schemas"]["Located"] | null;
@@ -6277,6 +6649,22 @@ export interface components {
             lender: string;
             nodes: unknown[];
         };
+        /** @description A level. */
+        Level: {
+            level: components["schemas"]["LevelEnum"];
+            name: string;
+            asks: string;
+        };
+        /**
+         * @description * `counting` - counting
+         *     * `shorts` - shorts
+         *     * `start-up` - start-up
+         *     * `joints` - joints
+         *     * `two-faults` - two-faults
+         *     * `nothing` - nothing
+         * @enum {string}
+         */
+        LevelEnum: "counting" | "shorts" | "start-up" | "joints" | "two-faults" | "nothing";
         /** @description How the card lies: the side seen, quarter turns counterclockwise. */
         Lie: {
             side: components["schemas"]["SideEnum"];
@@ -6693,6 +7081,24 @@ export interface components {
             values: components["schemas"]["KnownValue"][];
             wanted: components["schemas"]["WantedValue"][];
         };
+        /** @description A step beside the advice at that point. */
+        Moment: {
+            number: number;
+            do: string;
+            target: string;
+            words: string;
+            /** Format: double */
+            minutes: number;
+            /** Format: double */
+            bits: number;
+            harm: string;
+            advice: components["schemas"]["Advice"];
+            /** Format: double */
+            advice_minutes: number;
+            as_advised: boolean;
+            ruled_out: string;
+            believed: string;
+        };
         /** @description The shop's figures. */
         Money: {
             currency: string;
@@ -7057,6 +7463,7 @@ export interface components {
             y_px?: number | null;
             note?: string;
             contact?: string;
+            part?: string;
             photographs?: string[];
         };
         /** @description The lot printed on a chip. */
@@ -7554,6 +7961,7 @@ export interface components {
          * @description * `wait` - wait
          *     * `fault` - fault
          *     * `closed` - closed
+         *     * `practice` - practice
          *     * `symptom` - symptom
          *     * `trial` - trial
          *     * `tick` - tick
@@ -7586,7 +7994,7 @@ export interface components {
          *     * `return` - return
          * @enum {string}
          */
-        NextStepWhatEnum: "wait" | "fault" | "closed" | "symptom" | "trial" | "tick" | "glow" | "lift-coil" | "fit-coil" | "unsolder-lead" | "remove" | "place" | "swap" | "reball" | "renew-joint" | "contact-repaired" | "cut-layers" | "cooler-off" | "cooler-on" | "draw" | "rung" | "run" | "mark" | "pads" | "write" | "draw-model" | "read" | "look" | "inject" | "power" | "proof" | "ask" | "return";
+        NextStepWhatEnum: "wait" | "fault" | "closed" | "practice" | "symptom" | "trial" | "tick" | "glow" | "lift-coil" | "fit-coil" | "unsolder-lead" | "remove" | "place" | "swap" | "reball" | "renew-joint" | "contact-repaired" | "cut-layers" | "cooler-off" | "cooler-on" | "draw" | "rung" | "run" | "mark" | "pads" | "write" | "draw-model" | "read" | "look" | "inject" | "power" | "proof" | "ask" | "return";
         /** @description A test that would settle much for its minutes. */
         NextTest: {
             cell: string;
@@ -8091,6 +8499,10 @@ export interface components {
             cause: string;
             by_what: string;
         };
+        /** @description A closed job of the shop to make a card of. */
+        PastRequest: {
+            job: number;
+        };
         /** @description Paste and pads of a card, and the words to choose from. */
         PasteAndPads: {
             layers: components["schemas"]["Laid"][];
@@ -8283,6 +8695,11 @@ export interface components {
             seen: string[];
             document: unknown;
         };
+        /** @description Something that an instrument may be held to: its id as entries name it, and how it is called. */
+        Place: {
+            id: string;
+            name: string;
+        };
         /**
          * @description * `card` - card
          *     * `tray` - tray
@@ -8404,10 +8821,31 @@ export interface components {
          * @description * `off` - off
          *     * `supply` - supply
          *     * `computer` - computer
-         *     * `` -
          * @enum {string}
          */
         PowerStateEnum: "off" | "supply" | "computer";
+        /** @description What can be practised, and what was. */
+        Practice: {
+            levels: components["schemas"]["Level"][];
+            models: components["schemas"]["PractisedModel"][];
+            files: components["schemas"]["PracticeFile"][];
+            rounds: components["schemas"]["Round"][];
+        };
+        /** @description A practice card that the shop keeps. */
+        PracticeFile: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+            level: components["schemas"]["LevelEnum"];
+            board_model: string;
+            here: boolean;
+        };
+        /** @description A model that can be practised on, and its levels; whether its watchlist names a part. */
+        PractisedModel: {
+            board_model: string;
+            name: string;
+            levels: components["schemas"]["LevelEnum"][];
+        };
         /** @description One chip or all; no options where the board is not drawn or no chip is suspected. */
         Priced: {
             failed: string[];
@@ -8781,6 +9219,26 @@ export interface components {
          * @enum {string}
          */
         RoleEnum: "technician" | "front-desk" | "lead";
+        /** @description A round of practice: whose, which card, how it ended, what it cost beside the advice's own way. */
+        Round: {
+            number: number;
+            label: string;
+            by: string;
+            mine: boolean;
+            name: string;
+            level: components["schemas"]["LevelEnum"];
+            help: components["schemas"]["HelpEnum"];
+            asked: number;
+            /** Format: date-time */
+            begun_at: string;
+            ended: components["schemas"]["EndedEnum"] | components["schemas"]["BlankEnum"];
+            right: boolean | null;
+            /** Format: double */
+            minutes: number | null;
+            /** Format: double */
+            advice_minutes: number | null;
+            harm: number;
+        };
         /**
          * @description * `A` - A
          *     * `B` - B
@@ -9181,6 +9639,14 @@ export interface components {
             /** Format: double */
             photo_mm: number | null;
         };
+        /** @description Whether others see whose round of the card of the day it is. */
+        ShownName: {
+            named: boolean;
+        };
+        /** @description Whether others see whose round of the card of the day it is. */
+        ShownNameRequest: {
+            named: boolean;
+        };
         /**
          * @description * `front` - front
          *     * `back` - back
@@ -9269,6 +9735,15 @@ export interface components {
          * @enum {string}
          */
         SolderEnum: "leaded" | "lead-free" | "low-melt";
+        /**
+         * @description * `level` - level
+         *     * `watchlist` - watchlist
+         *     * `past` - past
+         *     * `file` - file
+         *     * `day` - day
+         * @enum {string}
+         */
+        SourceEnum: "level" | "watchlist" | "past" | "file" | "day";
         /** @description A clock that runs or ran. */
         Span: {
             /** Format: uuid */
@@ -9846,6 +10321,21 @@ export interface components {
          * @enum {string}
          */
         WordOrderEnum: "dq0-right" | "dq0-left";
+        /** @description What work came to. */
+        WorkCost: {
+            /** Format: double */
+            minutes: number;
+            parts: number;
+            heats: number;
+        };
+        /** @description How a card was worked through. */
+        Worked: {
+            ended: components["schemas"]["EndedEnum"];
+            right: boolean;
+            steps: number;
+            cost: components["schemas"]["WorkCost"];
+            harm: string[];
+        };
         /** @description The last run on this model that the tester did not refuse; `job` is null where there is none. */
         WorkedBefore: {
             job: number | null;
@@ -13358,6 +13848,207 @@ export interface operations {
             };
         };
     };
+    job_practice: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AtTheBench"];
+                };
+            };
+        };
+    };
+    jobs_practice_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    job_practice_card: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+        };
+    };
+    job_practice_debrief: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Debrief"];
+                };
+            };
+        };
+    };
+    jobs_practice_end_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EndRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Debrief"];
+                };
+            };
+        };
+    };
+    jobs_practice_help_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AtTheBench"];
+                };
+            };
+        };
+    };
+    jobs_practice_named_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ShownNameRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShownName"];
+                };
+            };
+        };
+    };
+    job_practice_sight: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+                place: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/jpeg": string;
+                };
+            };
+        };
+    };
+    jobs_practice_steps_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BenchStepRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answered"];
+                };
+            };
+        };
+    };
     jobs_proof_retrieve: {
         parameters: {
             query?: never;
@@ -15745,6 +16436,172 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Pinout"][];
+                };
+            };
+        };
+    };
+    practice: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Practice"];
+                };
+            };
+        };
+    };
+    practice_cards_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "multipart/form-data": {
+                    /** Format: binary */
+                    file?: string;
+                };
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PracticeFile"];
+                };
+            };
+        };
+    };
+    practice_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                file: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+        };
+    };
+    practice_cards_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                file: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    practice_cards_of_job_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PastRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PracticeFile"];
+                };
+            };
+        };
+    };
+    practice_day: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Day"];
+                };
+            };
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    practice_jobs_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BeginRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Begun"];
+                };
+            };
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Begun"];
                 };
             };
         };

@@ -31,6 +31,11 @@ export function JobStrip({ job, step }: { job: JobDetail; step: Step | null }) {
           <p className="min-w-0 truncate">
             <strong>{job.model}</strong> <span className="font-mono text-soft">{job.serial}</span>
           </p>
+          {job.practice && (
+            <strong className="bg-ink px-1.5 text-sheet">
+              <Trans>practice</Trans>
+            </strong>
+          )}
           {job.express && (
             <strong>
               <Trans>express</Trans>
@@ -53,7 +58,7 @@ export function JobStrip({ job, step }: { job: JobDetail; step: Step | null }) {
       >
         <p className="line-clamp-2" title={job.next.why}>
           <strong>
-            {job.move === "hands" ? t`Next: ` : t`Waiting: `}
+            {job.move === "hands" ? (job.next.what === "practice" ? "" : t`Next: `) : t`Waiting: `}
             {job.next.do}.
           </strong>{" "}
           {job.next.why}

@@ -3,6 +3,7 @@ import { useQuery } from "@tanstack/react-query";
 import { Fragment, type ReactNode, useState } from "react";
 import { useParams } from "react-router";
 import type { BoardDetail, JobDetail } from "../api/client";
+import { Instruments } from "../practice/Instruments";
 import { jobQuery } from "../queries/job";
 import { boardModelQuery } from "../queries/library";
 import { QuickNote } from "../record/QuickNote";
@@ -36,6 +37,7 @@ export function StepPage({ step, children }: StepPageProps) {
     <main className="flex min-w-0 flex-col lg:h-dvh">
       <JobStrip job={job.data} step={step} />
       <StepLine job={job.data} current={step} />
+      {job.data.practice && <Instruments job={job.data} step={step} />}
       <CameraContext value={(before) => setCamera({ before })}>
         <Fragment key={job.data.number}>{children(job.data, model.data)}</Fragment>
         {noting && (

@@ -9,6 +9,7 @@ import { ChooseFile, PHOTOGRAPHS } from "../shared/ChooseFile";
 import { useFilesFromAnywhere } from "../shared/files";
 import { useKeys } from "../shared/keys";
 import { listed, moment } from "../shared/words";
+import { Closer } from "./Closer";
 import { JoinPhone } from "./JoinPhone";
 import { Rooms } from "./Rooms";
 import type { Spot, useLook } from "./useLook";
@@ -119,6 +120,7 @@ export function LookPanel(props: LookPanelProps) {
           </ol>
         </section>
       )}
+      {mayWork && drawn && <Closer job={props.job} look={look} looking={looking} />}
       <Findings {...props} />
       <section aria-labelledby="photographs-title">
         <h3 id="photographs-title" className="text-lg font-bold">

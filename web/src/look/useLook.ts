@@ -7,6 +7,8 @@ import { afterAct, afterPhotograph } from "../job/afterAct";
 import { lookQuery, owedQuery } from "../queries/job";
 import { NOTHING_ELSE, useKeeping } from "../shared/keeping";
 
+const CONTACT = /^[AB]\d{1,2}$/;
+
 export interface Spot {
   side: "front" | "back";
   x_mm?: number;
@@ -38,6 +40,14 @@ export function useLook(number: number) {
       api.POST("/api/v1/jobs/{number}/look/findings", {
         params: { path },
         body: { id: newId(), kind, note, photographs: shown, ...spot },
+      }),
+    );
+  /** What was seen at a part that is named, a slot contact among them. */
+  const seenAt = (kind: string, part: string) =>
+    keep(() =>
+      api.POST("/api/v1/jobs/{number}/look/findings", {
+        params: { path },
+        body: { id: newId(), kind, side: "front", ...(CONTACT.test(part) ? { contact: part } : { part }) },
       }),
     );
   /** Promises something at a place: a part left off there, a wire to take off again. */
@@ -98,5 +108,19 @@ export function useLook(number: number) {
     return found;
   };
   const problem = keeping.said || unsent;
-  return { look, problem, sending, region, enter, promise, withdraw, photographs, straighten, lay };
+  const { busy } = keeping;
+  return {
+    look,
+    problem,
+    busy,
+    sending,
+    region,
+    enter,
+    seenAt,
+    promise,
+    withdraw,
+    photographs,
+    straighten,
+    lay,
+  };
 }

@@ -23,6 +23,7 @@ const ROOMS = [
   ["/library", t`Library`],
   ["/stock", t`Stock`],
   ["/figures", t`Figures`],
+  ["/practice", t`Practice`],
   ["/people", t`People`],
 ] as const;
 const ROLES: Record<string, string> = {
@@ -50,7 +51,7 @@ export function SideBar({ person }: { person: Person | null }) {
         uvrix
       </Link>
       <Scan />
-      {ROOMS.map(([to, name]) => (
+      {ROOMS.filter(([to]) => to !== "/practice" || mayWorkAtBench(person)).map(([to, name]) => (
         <NavLink
           key={to}
           to={to}

@@ -26,5 +26,6 @@ export const KEYS = [
   ["Esc", t`at Ohms: back to what the meter shows`],
   ["b", t`blink an overlay`],
   ["e", t`enter a photographed table`],
+  ["i", t`at Practice: the instruments of the bench`],
   ["?", t`these keys`],
 ] as const;
