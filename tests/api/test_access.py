@@ -18,6 +18,22 @@ PUBLIC = ALL | {None}
 
 # (address, method): roles that may; every other role gets 403, the signed-out 401.
 TABLE: dict[tuple[str, str], set[str | None]] = {
+    ("practice", "GET"): BENCH,
+    ("practice/day", "GET"): BENCH,
+    ("practice/jobs", "POST"): BENCH,
+    ("practice/cards", "POST"): BENCH,
+    ("practice/cards/of-job", "POST"): {"lead"},
+    ("practice/cards/<uuid:file>", "GET"): BENCH,
+    ("practice/cards/<uuid:file>", "DELETE"): {"lead"},
+    ("jobs/<int:number>/practice", "GET"): BENCH,
+    ("jobs/<int:number>/practice", "DELETE"): BENCH,
+    ("jobs/<int:number>/practice/steps", "POST"): BENCH,
+    ("jobs/<int:number>/practice/help", "POST"): BENCH,
+    ("jobs/<int:number>/practice/end", "GET"): BENCH,
+    ("jobs/<int:number>/practice/end", "POST"): BENCH,
+    ("jobs/<int:number>/practice/named", "PUT"): BENCH,
+    ("jobs/<int:number>/practice/card", "GET"): BENCH,
+    ("jobs/<int:number>/practice/sight/<str:place>", "GET"): BENCH,
     ("session", "GET"): PUBLIC,
     ("session", "POST"): PUBLIC,
     ("session", "DELETE"): ALL,
@@ -400,6 +416,7 @@ def address(job, drop, technician, upload):
             "<uuid:rework>": uuid4(),
             "<uuid:timer>": uuid4(),
         }
+        values |= {"<uuid:file>": uuid4(), "<str:place>": "U11"}
         values |= {"<uuid:attempt>": attempt["id"], "<str:sha256>": picture["sha256"]}
         for name, value in values.items():
             route = route.replace(name, str(value))

@@ -49,12 +49,18 @@ ASKED: Mapping[str, Mapping[str, Any]] = {
     "stock/substitutes": {"pins": "4", "pitch_mm": "2"},
 }
 NAMED = {"designator": ("U13", "U11", "M1", "U21"), "node": ("1v8", "5v0"), "edition": (1,)}
-# Reads of what the demo shop holds none of, or of links whose token is known to nobody.
+# Reads of what the demo shop holds none of, or of links whose token is known to nobody; those of Practice are read in
+# test_practice_apart.py.
 UNSEEN = {
     "customer/{token}",
     "customer/{token}/report",
     "evidence/{evidence}/file",
     "invitations/{token}",
+    "jobs/{number}/practice",
+    "jobs/{number}/practice/card",
+    "jobs/{number}/practice/end",
+    "jobs/{number}/practice/sight/{place}",
+    "practice/cards/{file}",
     "phone/{token}",
     "phone/{token}/readings",
 }

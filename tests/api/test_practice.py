@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
+import json
 from uuid import uuid4
 
 import pytest
+from django.core.files.uploadedfile import SimpleUploadedFile
+from rest_framework.test import APIClient
 
 from tests.api.conftest import BOARDS
 from uvrix.core.boards.mark import question_for
@@ -12,10 +15,13 @@ from uvrix.core.case.answer import step_json
 from uvrix.core.case.belief.believe import believe
 from uvrix.core.case.plan.order import plan
 from uvrix.core.practice.levels import LEVELS
+from uvrix.shop.accounts.models import User
+from uvrix.shop.acts.models import Act
 from uvrix.shop.case.threads import thread
 from uvrix.shop.config.roles import Role
 from uvrix.shop.jobs.models import FIRST_PRACTICE, Job
 from uvrix.shop.library.services import import_board
+from uvrix.shop.practice.models import PracticeFile, PracticeJob
 from uvrix.shop.practice.queries import at_the_bench, drawn
 from uvrix.shop.practice.writing import Written, write
 
@@ -123,8 +129,8 @@ def test_a_card_of_every_level_is_begun_and_marked(technician, scaup):
     assert len(technician.get("/api/v1/practice").json()["rounds"]) == len(LEVELS)
 
 
-@pytest.mark.parametrize("level", LEVELS)
-def test_a_card_of_every_level_is_worked_through_by_the_advice(technician, scaup, level):
+@pytest.mark.parametrize("level", ["shorts", "two-faults", "nothing"])
+def test_a_card_is_worked_through_by_the_advice_on_its_screens(technician, scaup, level):
     number = begin(technician, level, seed=LEVELS.index(level) + 3)
     found = play(technician, number)
     assert found["person"]["right"], found["hidden"]
@@ -136,3 +142,172 @@ def test_a_card_of_every_level_is_worked_through_by_the_advice(technician, scaup
     ]
     assert astray == []
     assert technician.get(f"/api/v1/jobs/{number}").json()["closed_at"]
+
+
+def test_power_on_a_short_is_locked_until_one_goes_ahead_and_then_does_harm(technician, scaup):
+    number = begin(technician, "shorts", seed=2)
+    assert ask(technician, number, "read", "PA", quantity="resistance").json()["code"] == "not-off"
+    ask(technician, number, "power", "off")
+    locked = ask(technician, number, "power", "supply")
+    assert (locked.status_code, locked.json()["code"]) == (409, "locked")
+    assert at(technician, number)["harm"] == []
+    done = ask(technician, number, "power", "supply", despite=True)
+    assert done.status_code == 201
+    assert "power on a short" in done.json()["harm"][0]
+    stands = at(technician, number)
+    assert (stands["power"], len(stands["harm"])) == ("supply", 1)
+    assert stands["minutes"] == 2
+    # the guard of a job of the shop is talked over by nobody
+    assert ask(technician, 1, "power", "supply", despite=True).status_code == 404
+
+
+def test_what_was_done_to_a_virtual_card_cannot_be_taken_back(technician, scaup):
+    number = begin(technician, "counting")
+    assert act(technician, number, "remove", "U40").status_code == 201
+    done = Act.objects.get(job=number)
+    refused = technician.post(f"/api/v1/acts/{done.pk}/withdrawal", {"reason": "slip"})
+    assert (refused.status_code, refused.json()["code"]) == (409, "practice")
+    assert "a good part lifted: U40" in at(technician, number)["harm"][0]["words"]
+    assert at(technician, number)["heats"] == 1
+
+
+def test_the_advice_is_kept_back_shown_when_asked_for_and_counted(technician, scaup):
+    number = begin(technician, help="on-request")
+
+    def minds():
+        job = technician.get(f"/api/v1/jobs/{number}").json()
+        case = technician.get(f"/api/v1/jobs/{number}/case").json()
+        return job["next"]["what"], bool(job["mind"]["next"]), bool(case["next"])
+
+    assert minds() == ("practice", False, False)
+    shown = technician.post(f"/api/v1/jobs/{number}/practice/help")
+    assert (shown.status_code, shown.json()["asked"]) == (200, 1)
+    assert minds()[1:] == (True, True)
+    # it spoke of the point at which it was asked
+    ask(technician, number, "power", "off")
+    assert minds() == ("practice", False, False)
+    off = begin(technician, help="off")
+    refused = technician.post(f"/api/v1/jobs/{off}/practice/help")
+    assert (refused.status_code, refused.json()["code"]) == (409, "no-help")
+
+
+def test_a_round_is_kept_by_person_seen_by_them_and_the_lead(technician, as_role, people, scaup):
+    number = begin(technician)
+    other = User.objects.create(username="other", role=Role.TECHNICIAN)
+    stranger = APIClient()
+    stranger.force_login(other, backend="django.contrib.auth.backends.ModelBackend")
+    lead = as_role("lead")
+    assert ask(stranger, number, "power", "off").status_code == 403
+    ended = technician.post(f"/api/v1/jobs/{number}/practice/end", {"ended": "no-fix"})
+    assert ended.status_code == 201
+    assert not ended.json()["person"]["right"]
+    again = ask(technician, number, "power", "off")
+    assert (again.status_code, again.json()["code"]) == (409, "ended")
+    assert technician.get("/api/v1/practice").json()["rounds"][0]["ended"] == "no-fix"
+    assert stranger.get("/api/v1/practice").json()["rounds"] == []
+    assert len(lead.get("/api/v1/practice").json()["rounds"]) == 1
+    assert stranger.get(f"/api/v1/jobs/{number}/practice/end").status_code == 403
+    assert lead.get(f"/api/v1/jobs/{number}/practice/end").status_code == 200
+    assert stranger.delete(f"/api/v1/jobs/{number}/practice").status_code == 403
+    assert technician.delete(f"/api/v1/jobs/{number}/practice").status_code == 204
+    assert not Job.objects.filter(pk=number).exists()
+
+
+def test_the_card_of_the_day_is_one_for_all_and_names_only_who_consents(technician, as_role, scaup):
+    lead = as_role("lead")
+    before = technician.get("/api/v1/practice/day").json()
+    assert (before["number"], before["rounds"], before["advice_minutes"]) == (None, [], None)
+
+    def worked(client):
+        body = {"id": str(uuid4()), "source": "day", "help": "off"}
+        number = client.post("/api/v1/practice/jobs", body).json()["number"]
+        assert client.post("/api/v1/practice/jobs", {**body, "id": str(uuid4())}).json()["number"] == number
+        client.post(f"/api/v1/jobs/{number}/practice/end", {"ended": "repaired"})
+        return number
+
+    first, second = worked(technician), worked(lead)
+    cards = [PracticeJob.objects.get(pk=number).card for number in (first, second)]
+    assert cards[0] == cards[1]
+    told = technician.get("/api/v1/practice/day").json()
+    assert [(row["by"] != "", row["mine"]) for row in told["rounds"]] == [(True, True), (False, False)]
+    assert told["advice_right"]
+    refused = technician.put(f"/api/v1/jobs/{second}/practice/named", {"named": True})
+    assert refused.status_code == 403
+    lead.put(f"/api/v1/jobs/{second}/practice/named", {"named": True})
+    assert all(row["by"] for row in technician.get("/api/v1/practice/day").json()["rounds"])
+
+
+def test_cards_are_files_that_go_out_and_come_in(technician, as_role, scaup):
+    number = begin(technician)
+    assert technician.get(f"/api/v1/jobs/{number}/practice/card").status_code == 404
+    technician.post(f"/api/v1/jobs/{number}/practice/end", {"ended": "no-fix"})
+    sent = technician.get(f"/api/v1/jobs/{number}/practice/card")
+    assert "attachment" in sent["Content-Disposition"]
+    file = SimpleUploadedFile("card.json", sent.content)
+    kept = technician.post("/api/v1/practice/cards", {"file": file}, format="multipart")
+    assert kept.status_code == 201
+    assert technician.get(f"/api/v1/practice/cards/{kept.json()['id']}").json() == json.loads(sent.content)
+    begun = technician.post(
+        "/api/v1/practice/jobs", {"id": str(uuid4()), "source": "file", "file": kept.json()["id"], "help": "off"}
+    )
+    assert PracticeJob.objects.get(pk=begun.json()["number"]).card == json.loads(sent.content)
+    wrong = SimpleUploadedFile("card.json", sent.content.replace(b'"seed"', b'"sead"'))
+    refused = technician.post("/api/v1/practice/cards", {"file": wrong}, format="multipart")
+    assert (refused.status_code, refused.json()["code"]) == (422, "refused-file")
+    assert technician.delete(f"/api/v1/practice/cards/{kept.json()['id']}").status_code == 403
+    assert as_role("lead").delete(f"/api/v1/practice/cards/{kept.json()['id']}").status_code == 204
+    assert not PracticeFile.objects.exists()
+
+
+def test_a_past_job_becomes_a_card_without_its_names(demo):
+    lead = APIClient()
+    lead.force_login(User.objects.get(username="casper"), backend="django.contrib.auth.backends.ModelBackend")
+    made = {}
+    closed = Job.objects.exclude(closed_at=None).filter(pk__lt=FIRST_PRACTICE).select_related("customer", "card")
+    for job in closed:
+        answer = lead.post("/api/v1/practice/cards/of-job", {"job": job.pk})
+        assert answer.status_code in {201, 422}, answer.content
+        if answer.status_code == 201:
+            made[job] = json.dumps(PracticeFile.objects.get(pk=answer.json()["id"]).content)
+    assert made
+    for job, text in made.items():
+        assert job.card.serial not in text
+        assert job.customer.name not in text
+        assert job.complaint not in text
+    job = next(iter(made))
+    begun = lead.post("/api/v1/practice/jobs", {"id": str(uuid4()), "source": "past", "job": job.pk})
+    assert begun.status_code == 201
+    opened = Job.objects.filter(closed_at=None, pk__lt=FIRST_PRACTICE).first()
+    refused = lead.post("/api/v1/practice/jobs", {"id": str(uuid4()), "source": "past", "job": opened.pk})
+    assert (refused.status_code, refused.json()["code"]) == (422, "not-past")
+
+
+def test_what_cannot_be_begun_is_said(technician, scaup):
+    def refused(**body):
+        sent = technician.post("/api/v1/practice/jobs", {"id": str(uuid4()), "source": "level", **body})
+        assert sent.status_code == 422, sent.content
+        return sent.json()["code"]
+
+    assert refused(board_model="none", level="shorts") == "unknown-model"
+    assert refused(board_model="scaup-24") == "no-level"
+    assert refused(source="watchlist", board_model="scaup-24") == "no-watchlist"
+    number = begin(technician)
+    assert ask(technician, number, "read", "NOWHERE").json()["code"] == "no-step"
+    assert ask(technician, number, "glow", "").json()["code"] == "not-fed"
+    assert technician.get(f"/api/v1/jobs/{number}/practice/sight/NOWHERE").status_code == 404
+    assert technician.get(f"/api/v1/jobs/{number}/practice/sight/U12")["Content-Type"] == "image/jpeg"
+
+
+def test_a_part_is_looked_at_closely_by_its_name(technician, scaup, people):
+    number = begin(technician, "start-up")
+    base = f"/api/v1/jobs/{number}/look"
+    clear = technician.post(f"{base}/regions", {"id": str(uuid4()), "region": "u63", "clear": True})
+    assert clear.status_code == 201
+    assert "U63" in thread(Job.objects.get(pk=number)).facts.looked
+    seen = {"id": str(uuid4()), "kind": "burn", "side": "front", "part": "u71"}
+    found = technician.post(f"{base}/findings", seen).json()["findings"][0]
+    assert (found["part"], found["side"]) == ("U71", "front")
+    for wrong in ({"region": "U999", "clear": True}, {"region": "front-9-9", "clear": True}):
+        assert technician.post(f"{base}/regions", {"id": str(uuid4()), **wrong}).json()["code"] == "unknown-region"
+    nowhere = technician.post(f"{base}/findings", {**seen, "id": str(uuid4()), "part": "U999"})
+    assert nowhere.json()["code"] == "unknown-part"

@@ -9,9 +9,9 @@ from uuid import UUID, uuid4
 
 import pytest
 
-from tests.api.conftest import OWN_HOST
+from tests.api.conftest import OWN_HOST, misfits
 from tests.api.test_answers import ASKED, UNSEEN, places_of
-from uvrix.core.practice.card_file import PracticeCard
+from uvrix.core.practice.card_file import PracticeCard, card_from
 from uvrix.shop.accounts.models import User
 from uvrix.shop.archive.graph import DERIVED, shop_models
 from uvrix.shop.case.models import JobTold
@@ -19,7 +19,7 @@ from uvrix.shop.jobs.models import FIRST_PRACTICE, Card, Customer, Job
 from uvrix.shop.live.models import Presence
 from uvrix.shop.offers.models import CustomerLink
 from uvrix.shop.practice.models import PracticeJob
-from uvrix.shop.practice.services import Begun, begin, throw_away
+from uvrix.shop.practice.services import Begun, begin, end, save_file, throw_away
 
 # Addresses of Practice itself, and answers that are made anew each time: archives and papers bear the time.
 OF_PRACTICE = ("practice", "jobs/{number}/practice")
@@ -102,6 +102,22 @@ def copy_of(row, relations, real, job, made):
     return copy
 
 
+def misfits_of(schema, stands):
+    """What the reads of Practice answer that the schema does not say."""
+    wrong = {}
+    for result in schema.get_all_operations():
+        operation = result.ok()
+        path = operation.path.removeprefix("/api/v1/")
+        if operation.method == "get" and path.startswith(OF_PRACTICE):
+            places = {parameter.name: stands[parameter.name] for parameter in operation.path_parameters}
+            case = operation.Case(path_parameters=places)
+            answer = case.call(headers=OWN_HOST)
+            assert answer.status_code == 200, (path, answer.content)
+            for said in misfits(case, answer).values():
+                wrong[path] = said
+    return wrong
+
+
 @pytest.fixture
 def _left_open():
     with warnings.catch_warnings():
@@ -128,6 +144,11 @@ def test_nothing_of_the_shop_changes_by_practice(schema):
         if (status, body) != (status_now, body_now)
     ]
     assert changed == []
+    end(jobs[0], "no-fix")
+    file = save_file(card_from(jobs[0].practice_row.card), by)
+    stands = {"number": jobs[0].pk, "place": "U11", "file": str(file.pk)}
+    assert misfits_of(schema, stands) == {}
+    file.delete()
     for job in jobs:
         throw_away(Job.objects.get(pk=job.pk))
     assert not Job.objects.filter(pk__gte=FIRST_PRACTICE).exists()

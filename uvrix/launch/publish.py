@@ -31,6 +31,7 @@ LICENCES = ROOT / "docs/licences.md"
 METER = ROOT / "docs/formats/meter-reader.schema.json"
 PLAN = ROOT / "docs/formats/plan.schema.json"
 PACK = ROOT / "docs/formats/pack.schema.json"
+PRACTICE = ROOT / "docs/formats/practice.schema.json"
 PLANS = ROOT / "data/plans"
 # The texts of the screens in each language: a translator fills in what stands behind `msgstr`.
 CATALOGUES = ROOT / "web/src/language"
@@ -48,6 +49,7 @@ def made() -> dict[Path, str]:
     from uvrix.core.memory.reader_file import READER_SCHEMA
     from uvrix.core.memory.recipes import RECIPE_SCHEMA
     from uvrix.core.packs.pack import PACK_SCHEMA
+    from uvrix.core.practice.card_file import SCHEMA as PRACTICE_SCHEMA
     from uvrix.core.proving.identity import IDENTITY_SCHEMA
     from uvrix.core.readings.meter_lines import METER_READER_SCHEMA
     from uvrix.core.rework.image_file import IMAGE_SCHEMA
@@ -76,6 +78,7 @@ def made() -> dict[Path, str]:
             IDENTITY: json.dumps(IDENTITY_SCHEMA, indent=1, ensure_ascii=False) + "\n",
             PINOUT: json.dumps(PINOUT_SCHEMA, indent=1, ensure_ascii=False) + "\n",
             PACK: json.dumps(PACK_SCHEMA, indent=1, ensure_ascii=False) + "\n",
+            PRACTICE: json.dumps(PRACTICE_SCHEMA, indent=1, ensure_ascii=False) + "\n",
             PLAN: json.dumps(PLAN_SCHEMA, indent=1, ensure_ascii=False) + "\n",
             **{
                 PLANS / f"{plan['id']}.plan.json": json.dumps(plan, indent=1, ensure_ascii=False) + "\n"

@@ -27,6 +27,7 @@ KINDS: Mapping[str, str] = {
     "sheet": gettext("sheet of a model"),
     "pinout": gettext("notes on a chip"),
     "known": gettext("good card's reading"),
+    "practice": gettext("practice card"),
 }
 FORMAT, VERSION, MOST_ENTRIES, LONGEST_ID = "uvrix-pack", 1, 200_000, 200
 ID: Schema = {"type": "string", "minLength": 1, "maxLength": LONGEST_ID}

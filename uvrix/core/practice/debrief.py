@@ -30,6 +30,7 @@ from uvrix.language import gettext
 Ended = Literal["repaired", "no-fix", "donor"]
 # A belief never gives a thing up altogether.
 LEAST_CHANCE = 1e-4
+UNKNOWN = ("unknown", ())
 MOST_STEPS = 160
 
 
@@ -235,7 +236,10 @@ def bits_told(before: Sequence[Cause], after: Sequence[Cause]) -> float:
     had = {(cause.cause, cause.designators): cause.chance for cause in before}
     has = {(cause.cause, cause.designators): cause.chance for cause in after}
     names = had.keys() | has.keys()
-    prior = {name: max(had.get(name, 0.0), LEAST_CHANCE) for name in names}
+    # what was not thought of before was among what nothing explained
+    new = names - had.keys()
+    unexplained = had.get(UNKNOWN, 0.0) / (len(new) + 1)
+    prior = {name: max(unexplained if name in new or name == UNKNOWN else had[name], LEAST_CHANCE) for name in names}
     now = {name: max(has.get(name, 0.0), LEAST_CHANCE) for name in names}
     all_before, all_now = sum(prior.values()), sum(now.values())
     return sum(now[name] / all_now * math.log2((now[name] / all_now) / (prior[name] / all_before)) for name in names)

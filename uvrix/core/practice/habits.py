@@ -24,12 +24,12 @@ HabitKind = Literal[
     "dearer-first",
 ]
 HABIT_WORDS: Mapping[HabitKind, str] = {
-    "did-harm": gettext("Read the inputs before power, shield before heat, and lift nothing that still may be good"),
-    "worked-on-the-ruled-out": gettext("Before the iron: what speaks for this part, and what against it?"),
-    "returned-too-early": gettext("Prove the card before it leaves: the fault was still there"),
-    "gave-up": gettext("Go on while a step can still tell: this card could have been repaired"),
-    "asked-again": gettext("Write a reading down once: it counts until something is done to the card"),
-    "told-nothing": gettext("Ask of every measurement what either result would mean: these could tell nothing"),
+    "did-harm": gettext("Read the inputs before power, shield before heat, and lift no part that may still be good"),
+    "worked-on-the-ruled-out": gettext("Before lifting a part, check what speaks for it and what against it"),
+    "returned-too-early": gettext("Prove the card before it leaves: a fault was still on it"),
+    "gave-up": gettext("Keep going while a step can still tell: this card was repairable"),
+    "asked-again": gettext("A reading counts until something is done to the card: no need to take it twice"),
+    "told-nothing": gettext("Ask of each measurement what either result would mean: these could not tell anything"),
     "dearer-first": gettext("Take the quick look and the quick reading before the long way"),
 }
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 # A tender neighbour that hot air reaches without a shield lifts this often. Not measured: often enough that whoever
-# does not shield meets it within a few cards, seldom enough that it is not the rule (docs/trade §9.2).
+# does not shield meets it within a few cards, seldom enough that it is not the rule (docs/trade §10.2).
 UNSHIELDED_LIFTS = 0.25
 # A measurement that moved the belief by less than this many bits told nothing.
 TOLD_NOTHING_BITS = 0.02

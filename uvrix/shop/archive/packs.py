@@ -41,6 +41,8 @@ from uvrix.shop.library.plans import plans, save_plan
 from uvrix.shop.library.services import import_board, import_family, import_package, import_reader, import_recipe
 from uvrix.shop.library.sheets import save_sheet
 from uvrix.shop.ohms.models import KnownReading
+from uvrix.shop.practice.models import PracticeFile
+from uvrix.shop.practice.services import file_card, save_file
 
 KNOWN = ("board", "card", "point", "to", "quantity", "mode", "text", "low", "high", "polarity", "meter")
 Put = Callable[[PackEntry, User], Any]
@@ -71,6 +73,8 @@ def library() -> Found:
     for reading in KnownReading.objects.filter(out_at=None):
         content = {name: getattr(reading, name) for name in KNOWN} | {"source": reading.source}
         found["known", _reading_id(content)] = content, _held([content])
+    for card in PracticeFile.objects.all():
+        found["practice", card.name] = card.content, _held([card.content])
     return found | _documents()
 
 
@@ -157,7 +161,7 @@ def take_in(data: bytes, chosen: Mapping[Key, Choice], by: User) -> list[Change]
 
 
 # Kinds without editions: what differs stands beside under the name of where it came from.
-_BESIDE = frozenset({"package", "known"})
+_BESIDE = frozenset({"package", "known", "practice"})
 
 
 def _put(entry: PackEntry, by: User) -> None:
@@ -188,6 +192,13 @@ def _put_pinout(entry: PackEntry, by: User) -> None:
     save_pinout(entry.content, newest.number if newest else 0, "", by)
 
 
+def _put_practice(entry: PackEntry, by: User) -> None:
+    card = file_card(entry.content)
+    if PracticeFile.objects.filter(name=entry.id).exists():
+        card = replace(card, name=f"{entry.id} ({entry.origin or gettext('another shop')})"[:80])
+    save_file(card, by)
+
+
 def _put_known(entry: PackEntry, by: User) -> None:
     content = entry.content
     if not isinstance(content, Mapping) or set(KNOWN) - set(content):
@@ -214,4 +225,5 @@ _PUTS: Mapping[str, Put] = {
     "sheet": _put_sheet,
     "pinout": _put_pinout,
     "known": _put_known,
+    "practice": _put_practice,
 }

@@ -121,10 +121,11 @@ def _table_of(name: str) -> type[Model]:
 
 def delete_with_all(row: Model) -> None:
     """Delete a row after all that names it: of a job everything, of anything else what corrects or answers it."""
-    for relation in type(row)._meta.related_objects:
-        related: Any = relation.related_model
-        if not relation.field.many_to_many:
-            for found in related._base_manager.filter(**{relation.field.name: row.pk}):
+    # those that gave their side no name too
+    every: list[Any] = list(type(row)._meta.get_fields(include_hidden=True))
+    for relation in every:
+        if relation.auto_created and not relation.concrete and not relation.many_to_many:
+            for found in relation.related_model._base_manager.filter(**{relation.field.name: row.pk}):
                 delete_with_all(found)
     row.delete()
 

@@ -9,7 +9,7 @@ from random import SystemRandom
 from typing import Any
 from uuid import UUID
 
-from django.http import HttpResponse
+from django.http import Http404, HttpResponse
 from django.shortcuts import get_object_or_404
 from django.utils import timezone
 from drf_spectacular.types import OpenApiTypes
@@ -293,16 +293,18 @@ class JobPractice(APIView):
     @extend_schema(responses={204: None})
     def delete(self, request: Request, number: int) -> Response:
         """Throw it away with all that was entered; whoever began it may, and the lead."""
-        job = found_job(number)
-        _own(job, request)
-        throw_away(job)
+        throw_away(_own_job(number, request))
         return Response(status=204)
 
 
-def _own(job: Job, request: Request) -> None:
-    me = person(request)
+def _own_job(number: int, request: Request) -> Job:
+    """A job of Practice that is one's own, or anybody's for the lead; 404 where it is none."""
+    job, me = found_job(number), person(request)
+    if not job.practice:
+        raise Http404
     if job.opened_by_id != me.pk and me.role != Role.LEAD:
         raise Problem(403, "not-yours", gettext("{label} is somebody else's practice.", label=job.label))
+    return job
 
 
 def _state(at: AtTheBench, request: Request) -> dict[str, Any]:
@@ -370,8 +372,7 @@ class JobPracticeSteps(APIView):
     @extend_schema(request=BenchStepSerializer, responses={201: AnsweredSerializer})
     def post(self, request: Request, number: int) -> Response:
         """Hold an instrument to the card: what it shows is entered."""
-        asked, job = dict(entry_of(request, BenchStepSerializer)), found_job(number)
-        _own(job, request)
+        asked, job = dict(entry_of(request, BenchStepSerializer)), _own_job(number, request)
         entry, despite = asked.pop("id"), asked.pop("despite")
         return Response(answer(job, entry, asked, person(request), despite=despite), 201)
 
@@ -414,8 +415,7 @@ class JobPracticeHelp(APIView):
     @extend_schema(request=None, responses=AtTheBenchSerializer)
     def post(self, request: Request, number: int) -> Response:
         """Show the advice for this point; it is counted."""
-        job = found_job(number)
-        _own(job, request)
+        job = _own_job(number, request)
         ask_advice(job)
         return Response(_state(at_the_bench(job), request))
 
@@ -499,15 +499,13 @@ class JobPracticeEnd(APIView):
     @extend_schema(responses=DebriefSerializer, operation_id="job_practice_debrief")
     def get(self, request: Request, number: int) -> Response:
         """Its debrief; 404 before it has ended, and for others than its person and the lead."""
-        row = get_object_or_404(PracticeJob.objects.select_related("job"), pk=number, debrief__isnull=False)
-        _own(row.job, request)
-        return Response(_debrief(row))
+        job = _own_job(number, request)
+        return Response(_debrief(get_object_or_404(PracticeJob, job=job, debrief__isnull=False)))
 
     @extend_schema(request=EndSerializer, responses={201: DebriefSerializer})
     def post(self, request: Request, number: int) -> Response:
         """Give the card back, or keep it as a donor: the debrief."""
-        asked, job = entry_of(request, EndSerializer), found_job(number)
-        _own(job, request)
+        asked, job = entry_of(request, EndSerializer), _own_job(number, request)
         return Response(_debrief(end(job, asked["ended"])), 201)
 
 
@@ -550,7 +548,7 @@ FAULT_WORDS: Mapping[str, str] = {
     "cells": gettext("bad cells in {of}"),
     "joint": gettext("a joint of {of}"),
     "core-joint": gettext("a joint of the core, controller {of}"),
-    "host": gettext("nothing on the card: its owner's computer"),
+    "host": gettext("nothing on the card: the computer that it came from"),
 }
 
 
@@ -698,7 +696,7 @@ class OnePracticeFile(APIView):
 
     roles = {"GET": BENCH, "DELETE": LEAD}
 
-    @extend_schema(responses={(200, "application/json"): OpenApiTypes.BINARY}, operation_id="practice_file")
+    @extend_schema(responses={(200, "application/json"): OpenApiTypes.OBJECT}, operation_id="practice_file")
     def get(self, request: Request, file: UUID) -> HttpResponse:
         """The card as a file, to be given away."""
         row = get_object_or_404(PracticeFile, pk=file)
@@ -716,7 +714,7 @@ class JobPracticeCard(APIView):
 
     roles = {"GET": BENCH}
 
-    @extend_schema(responses={(200, "application/json"): OpenApiTypes.BINARY}, operation_id="job_practice_card")
+    @extend_schema(responses={(200, "application/json"): OpenApiTypes.OBJECT}, operation_id="job_practice_card")
     def get(self, request: Request, number: int) -> HttpResponse:
         """The card as a file, once the job has ended: it says what was hidden."""
         row = get_object_or_404(PracticeJob.objects.exclude(ended=""), pk=number)

@@ -106,8 +106,8 @@ def next_step(job: Job) -> NextStep:
             "",
         )
     if advice_hidden(job):
-        why = gettext("The advice is kept back: find it yourself, then hold it against the debrief.")
-        return NextStep("practice", gettext("Practice: what would you do"), why, _left(job), "")
+        why = gettext("The advice is hidden; the debrief compares what you did with it.")
+        return NextStep("practice", gettext("Practice"), why, _left(job), "")
     if back := _back(job):
         return back
     first = next_steps(job)[0]

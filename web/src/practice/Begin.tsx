@@ -41,18 +41,13 @@ export function Begin({ practice }: { practice: Practice }) {
     <form
       onSubmit={begin}
       className="space-y-4 rounded-md border border-rule bg-sheet p-5"
-      aria-label={t`Begin a card`}
+      aria-label={t`Start a practice card`}
     >
       <h2 className="font-bold text-xl">
-        <Trans>Begin a card</Trans>
+        <Trans>Start a practice card</Trans>
       </h2>
       <div className="flex flex-wrap gap-4">
-        <SelectField
-          label={t`what is hidden comes from`}
-          value={source}
-          onChange={setSource}
-          options={SOURCES}
-        />
+        <SelectField label={t`fault from`} value={source} onChange={setSource} options={SOURCES} />
         {source === "level" && (
           <SelectField
             label={t`level`}
@@ -71,7 +66,7 @@ export function Begin({ practice }: { practice: Practice }) {
             options={offered.map((entry) => [entry.board_model, entry.name] as const)}
           />
         )}
-        <SelectField label={t`the advice is`} value={help} onChange={setHelp} options={HELP} />
+        <SelectField label={t`advice`} value={help} onChange={setHelp} options={HELP} />
       </div>
       {source === "level" && asks && <p className="text-lg">{asks}</p>}
       {source !== "past" && !model && (
@@ -87,7 +82,7 @@ export function Begin({ practice }: { practice: Practice }) {
         className="button border-next"
         disabled={beginning.busy || (source !== "past" && !model)}
       >
-        {beginning.busy ? t`Hiding a fault, photographing the card …` : t`Begin`}
+        {beginning.busy ? t`Hiding a fault, photographing the card …` : t`Start`}
       </button>
     </form>
   );

@@ -38,16 +38,16 @@ export function CardFiles({ practice }: { practice: Practice }) {
     keeping.keep(() => api.DELETE("/api/v1/practice/cards/{file}", { params: { path: { file } } }));
   const names = new Map(practice.levels.map((entry) => [entry.level as string, entry.name]));
   return (
-    <section className="space-y-5" aria-label={t`Cards kept`}>
+    <section className="space-y-5" aria-label={t`Saved cards`}>
       <FormError problem={keeping.problem ?? beginning.problem} />
       <div className="flex flex-wrap items-end gap-4">
         <ChooseFile take={(files) => void take(files)} accept=".json,application/json" testid="practice-card">
-          <Trans>Take in a card</Trans>
+          <Trans>Import a card</Trans>
         </ChooseFile>
         {lead && (
           <form onSubmit={make} className="flex items-end gap-2">
             <TextField
-              label={t`make one of a past job, without names`}
+              label={t`make one from a past job, without names`}
               value={job}
               onChange={setJob}
               mono
@@ -55,15 +55,15 @@ export function CardFiles({ practice }: { practice: Practice }) {
               placeholder="J-0003"
             />
             <button type="submit" className="button" disabled={keeping.busy || !job.trim()}>
-              <Trans>Make it</Trans>
+              <Trans>Make a card</Trans>
             </button>
           </form>
         )}
-        <SelectField label={t`the advice is`} value={help} onChange={setHelp} options={HELP} />
+        <SelectField label={t`advice`} value={help} onChange={setHelp} options={HELP} />
       </div>
       {practice.files.length === 0 && (
         <p>
-          <Trans>None is kept yet. A pack of the library takes these cards along.</Trans>
+          <Trans>No saved card yet. Saved cards go along in a pack of the library.</Trans>
         </p>
       )}
       <ul className="space-y-2">
@@ -84,14 +84,14 @@ export function CardFiles({ practice }: { practice: Practice }) {
               disabled={!file.here || beginning.busy}
               onClick={() => void beginning.begin({ source: "file", file: file.id, help })}
             >
-              <Trans>Begin</Trans>
+              <Trans>Start</Trans>
             </button>
             <a className="button-plain" href={`/api/v1/practice/cards/${file.id}`} download>
-              <Trans>As a file</Trans>
+              <Trans>Export</Trans>
             </a>
             {lead && (
               <button type="button" className="button-plain" onClick={() => void drop(file.id)}>
-                <Trans>Keep no longer</Trans>
+                <Trans>Delete</Trans>
               </button>
             )}
           </li>

@@ -27,24 +27,24 @@ export function DebriefPage() {
         </h1>
         <p className="text-lg">{told.name}</p>
         <Link className="button-plain" to={`/jobs/${number}`}>
-          <Trans>To the card</Trans>
+          <Trans>Open the job</Trans>
         </Link>
         <Link className="button-plain" to="/practice/rounds">
-          <Trans>All of Practice</Trans>
+          <Trans>Practice history</Trans>
         </Link>
         <Away number={number} />
       </header>
       <div className="grid gap-6 lg:grid-cols-[1fr_1fr]">
         <section className="space-y-2 rounded-md border border-rule bg-sheet p-5" aria-labelledby="was-title">
           <h2 id="was-title" className="font-bold text-xl">
-            {told.person.right ? t`Ended rightly` : t`Ended wrongly`}
+            {told.person.right ? t`Right outcome` : t`Wrong outcome`}
           </h2>
           <p className="text-2xl" data-testid="hidden">
             {told.hidden.length > 0 ? sentence(listed(told.hidden)) : t`Nothing was wrong with the card.`}
           </p>
           {!told.person.right && told.left.length > 0 && (
             <p className="border-suspect border-l-8 pl-3">
-              <Trans>Still on the card when it left: {listed(told.left)}.</Trans>
+              <Trans>Still wrong when it left: {listed(told.left)}.</Trans>
             </p>
           )}
           <Costs told={told} />
@@ -58,12 +58,12 @@ export function DebriefPage() {
 
 function Costs({ told }: { told: Debrief }) {
   const rows = [
-    [t`end`, ENDED_WORDS[told.person.ended], ENDED_WORDS[told.advice.ended]],
+    [t`outcome`, ENDED_WORDS[told.person.ended], ENDED_WORDS[told.advice.ended]],
     [t`minutes`, count(Math.round(told.person.cost.minutes)), count(Math.round(told.advice.cost.minutes))],
     [t`steps`, count(told.person.steps), count(told.advice.steps)],
     [t`parts`, count(told.person.cost.parts), count(told.advice.cost.parts)],
     [t`heated`, count(told.person.cost.heats), count(told.advice.cost.heats)],
-    [t`harm`, told.person.harm.join("; ") || t`none`, told.advice.harm.join("; ") || t`none`],
+    [t`damage`, told.person.harm.join("; ") || t`none`, told.advice.harm.join("; ") || t`none`],
     [t`asked for advice`, count(told.asked), ""],
   ];
   return (
@@ -130,7 +130,7 @@ function Moments({ told }: { told: Debrief }) {
       <h2 id="moments-title" className="flex flex-wrap items-baseline gap-4 font-bold text-xl">
         <Trans>Step by step</Trans>
         <button type="button" className="button-plain font-normal text-base" onClick={() => setAll(!all)}>
-          {all ? t`Only where the two parted` : t`Every step`}
+          {all ? t`Only where you and the advice differ` : t`Every step`}
         </button>
       </h2>
       <table className="mt-2 w-full" data-testid="moments">
@@ -206,10 +206,10 @@ function Away({ number }: { number: number }) {
   return (
     <>
       <a className="button-plain" href={`/api/v1/jobs/${number}/practice/card`} download>
-        <Trans>The card as a file</Trans>
+        <Trans>Export the card</Trans>
       </a>
       <button type="button" className="button-plain" onClick={() => (sure ? void away() : setSure(true))}>
-        {sure ? t`Throw it away for good` : t`Throw it away`}
+        {sure ? t`Discard for good` : t`Discard`}
       </button>
       <FormError problem={keeping.problem} />
     </>

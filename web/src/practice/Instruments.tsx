@@ -12,9 +12,9 @@ import { INSTRUMENTS, type Instrument, OF_STEP } from "./instrumentList";
 import { type Ended, usePractice } from "./usePractice";
 
 const ENDS: readonly (readonly [Ended, string])[] = [
-  ["repaired", t`give it back repaired`],
-  ["no-fix", t`give it back as it came`],
-  ["donor", t`keep it as a donor`],
+  ["repaired", t`returned repaired`],
+  ["no-fix", t`returned as it came`],
+  ["donor", t`kept as a donor`],
 ];
 
 /** The bench of a virtual card, on every step: its instruments, what they answered, what it has cost so far. */
@@ -30,9 +30,9 @@ export function Instruments({ job, step }: { job: JobDetail; step: Step | null }
     >
       {bench.ended ? (
         <p>
-          <Trans>This card has ended.</Trans>{" "}
+          <Trans>This card is finished.</Trans>{" "}
           <Link className="underline" to={`/jobs/${job.number}/debrief`}>
-            <Trans>To its debrief</Trans>
+            <Trans>Open the debrief</Trans>
           </Link>
         </p>
       ) : (
@@ -52,7 +52,7 @@ export function Instruments({ job, step }: { job: JobDetail; step: Step | null }
             {practice.answer.harm.length > 0 && (
               <strong className="text-suspect">
                 {" "}
-                <Trans>Harm was done: {listed(practice.answer.harm)}.</Trans>
+                <Trans>Damage: {listed(practice.answer.harm)}.</Trans>
               </strong>
             )}
           </>
@@ -69,7 +69,8 @@ function cost(bench: AtTheBench): string {
   const said = [t`${count(Math.round(bench.minutes))} min`];
   if (bench.parts > 0) said.push(plural(bench.parts, { one: "# part", other: "# parts" }));
   if (bench.heats > 0) said.push(plural(bench.heats, { one: "heated once", other: "heated # times" }));
-  if (bench.harm.length > 0) said.push(plural(bench.harm.length, { one: "# harm", other: "# harms" }));
+  if (bench.harm.length > 0)
+    said.push(plural(bench.harm.length, { one: "damage once", other: "damage # times" }));
   return said.join(", ");
 }
 
@@ -149,7 +150,7 @@ function Using({ step, job, bench, practice }: UsingProps) {
             })
           }
         >
-          <Trans>All the same</Trans>
+          <Trans>Go ahead anyway</Trans>
         </button>
       )}
       {sight && (
@@ -202,7 +203,7 @@ function Sight({
   useEffect(() => leave.current?.focus(), [place]);
   return (
     <figure
-      className="fixed bottom-4 left-28 z-20 w-[min(44rem,60vw)] rounded-md border border-edge bg-sheet p-3 shadow-lg"
+      className="fixed bottom-4 left-28 z-20 w-[min(41rem,50vw)] rounded-md border border-edge bg-sheet p-3 shadow-lg"
       data-testid="sight"
     >
       <img
@@ -213,7 +214,7 @@ function Sight({
       <figcaption className="mt-2 flex items-center gap-3">
         <strong>{name}</strong>
         <span className="text-soft">
-          <Trans>What you see is entered on Look.</Trans>
+          <Trans>Enter what you see on Look.</Trans>
         </span>
         <button ref={leave} type="button" className="button ml-auto" onClick={close}>
           <Trans>
@@ -258,7 +259,7 @@ function Ending({
         <>
           <Select
             className="field"
-            aria-label={t`How it leaves`}
+            aria-label={t`Outcome`}
             value={way}
             onChange={(event) => setWay(event.target.value as Ended)}
           >
@@ -269,15 +270,15 @@ function Ending({
             ))}
           </Select>
           <button type="button" className="button" disabled={practice.busy} onClick={() => void end()}>
-            {practice.busy ? t`Holding it against the advice …` : t`End it`}
+            {practice.busy ? t`Comparing with the advice …` : t`Finish`}
           </button>
           <button type="button" className="button-plain" onClick={() => setAsked(false)}>
-            <Trans>Go on</Trans>
+            <Trans>Cancel</Trans>
           </button>
         </>
       ) : (
         <button type="button" className="button" onClick={() => setAsked(true)}>
-          <Trans>End …</Trans>
+          <Trans>Finish …</Trans>
         </button>
       )}
     </>

@@ -46,16 +46,16 @@ export function OfTheDay() {
             void beginning.begin({ source: "day", help });
           }}
         >
-          <SelectField label={t`the advice is`} value={help} onChange={setHelp} options={HELP} />
+          <SelectField label={t`advice`} value={help} onChange={setHelp} options={HELP} />
           <button type="submit" className="button" disabled={beginning.busy}>
-            <Trans>Begin it</Trans>
+            <Trans>Start</Trans>
           </button>
           <FormError problem={beginning.problem} />
         </form>
       ) : (
         <p>
           <Link className="underline" to={`/jobs/${today.number}/${today.ended ? "debrief" : "arrive"}`}>
-            {today.ended ? t`Your debrief` : t`Go on with it`}
+            {today.ended ? t`Your debrief` : t`Resume`}
           </Link>
         </p>
       )}
@@ -63,16 +63,16 @@ export function OfTheDay() {
         <p className="text-soft">
           <Plural
             value={today.others}
-            _0="Nobody has ended it yet."
-            one="# colleague has ended it."
-            other="# colleagues have ended it."
+            _0="Nobody has finished it yet."
+            one="# colleague has finished it."
+            other="# colleagues have finished it."
           />{" "}
-          <Trans>How it went is told when you have ended yours.</Trans>
+          <Trans>Results are shown once you have finished yours.</Trans>
         </p>
       )}
       {today.ended && (
         <>
-          <table className="w-full">
+          <table className="w-full [&_td]:py-1 [&_td]:pr-4 [&_th]:pr-4">
             <thead>
               <tr className="border-rule border-b text-left">
                 <th>
@@ -82,10 +82,10 @@ export function OfTheDay() {
                   <Trans>minutes</Trans>
                 </th>
                 <th>
-                  <Trans>right in the end</Trans>
+                  <Trans>outcome</Trans>
                 </th>
                 <th>
-                  <Trans>harm</Trans>
+                  <Trans>damage</Trans>
                 </th>
               </tr>
             </thead>
@@ -96,7 +96,7 @@ export function OfTheDay() {
                     <Trans>the advice</Trans>
                   </td>
                   <td className="font-mono">{count(Math.round(today.advice_minutes))}</td>
-                  <td>{today.advice_right ? t`yes` : t`no`}</td>
+                  <td>{today.advice_right ? t`right` : t`wrong`}</td>
                   <td className="font-mono">0</td>
                 </tr>
               )}
@@ -105,7 +105,7 @@ export function OfTheDay() {
                 <tr key={at} className={`border-rule border-b ${round.mine ? "font-bold" : ""}`}>
                   <td>{round.mine ? t`you` : round.by || t`a colleague`}</td>
                   <td className="font-mono">{count(Math.round(round.minutes))}</td>
-                  <td>{round.right ? t`yes` : t`no`}</td>
+                  <td>{round.right ? t`right` : t`wrong`}</td>
                   <td className="font-mono">{round.harm}</td>
                 </tr>
               ))}

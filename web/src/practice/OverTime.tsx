@@ -50,8 +50,8 @@ export function OverTime({ rounds }: { rounds: readonly Round[] }) {
       </svg>
       <figcaption className="text-soft">
         <Trans>
-          Minutes beside those of the advice on the same card, oldest at the left. A dot: ended rightly; a
-          cross: wrongly.
+          Minutes against those of the advice on the same card, oldest at the left. Dot: right outcome; cross:
+          wrong outcome.
         </Trans>
       </figcaption>
     </figure>

@@ -31,9 +31,9 @@ export function PracticePage() {
         <TabLinks
           of={t`Practice`}
           rooms={[
-            ["/practice", t`Begin`],
-            ["/practice/rounds", t`How it went`],
-            ["/practice/cards", t`Cards kept`],
+            ["/practice", t`Start`],
+            ["/practice/rounds", t`History`],
+            ["/practice/cards", t`Saved cards`],
           ]}
         />
       </header>

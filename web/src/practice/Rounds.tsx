@@ -20,22 +20,22 @@ export function Rounds({ rounds }: { rounds: readonly Round[] }) {
   if (rounds.length === 0)
     return (
       <p>
-        <Trans>No card yet. Begin one: the first debrief takes about as long as a coffee.</Trans>
+        <Trans>No practice card yet. Start one: its debrief will stand here.</Trans>
       </p>
     );
   const shown = rounds.filter((round) => !who || round.by === who);
   return (
-    <section className="space-y-4" aria-label={t`How it went`}>
+    <section className="space-y-4" aria-label={t`History`}>
       {lead && people.length > 1 && (
         <SelectField
-          label={t`whose`}
+          label={t`person`}
           value={who}
           onChange={setWho}
-          options={[["", t`everybody’s`] as const, ...people.map((name) => [name, name] as const)]}
+          options={[["", t`everyone`] as const, ...people.map((name) => [name, name] as const)]}
         />
       )}
       <OverTime rounds={shown} />
-      <table className="w-full" data-testid="rounds">
+      <table className="w-full [&_td]:py-1 [&_td]:pr-4 [&_th]:pr-4" data-testid="rounds">
         <thead>
           <tr className="border-rule border-b text-left">
             <th>
@@ -47,22 +47,22 @@ export function Rounds({ rounds }: { rounds: readonly Round[] }) {
               </th>
             )}
             <th>
-              <Trans>what it was about</Trans>
+              <Trans>subject</Trans>
             </th>
             <th>
-              <Trans>begun</Trans>
+              <Trans>started</Trans>
             </th>
             <th>
               <Trans>advice</Trans>
             </th>
             <th>
-              <Trans>end</Trans>
+              <Trans>outcome</Trans>
             </th>
             <th>
-              <Trans>minutes, the advice’s own</Trans>
+              <Trans>minutes / advice</Trans>
             </th>
             <th>
-              <Trans>harm</Trans>
+              <Trans>damage</Trans>
             </th>
           </tr>
         </thead>
@@ -86,12 +86,12 @@ export function Rounds({ rounds }: { rounds: readonly Round[] }) {
               </td>
               <td>
                 {ENDED_WORDS[round.ended]}
-                {round.right !== null && `, ${round.right ? t`rightly` : t`wrongly`}`}
+                {round.right !== null && `, ${round.right ? t`right` : t`wrong`}`}
               </td>
               <td className="font-mono">
                 {round.minutes === null
                   ? ""
-                  : `${count(Math.round(round.minutes))}, ${count(Math.round(round.advice_minutes ?? 0))}`}
+                  : `${count(Math.round(round.minutes))} / ${count(Math.round(round.advice_minutes ?? 0))}`}
               </td>
               <td className="font-mono">{round.ended ? round.harm : ""}</td>
             </tr>

@@ -4,17 +4,17 @@ import type { Help } from "./useBeginning";
 /** How much of the advice is shown while a card is worked on. */
 export const HELP: readonly (readonly [Help, string])[] = [
   ["on", t`always shown`],
-  ["on-request", t`shown when asked for`],
-  ["off", t`not shown before the end`],
+  ["on-request", t`on request`],
+  ["off", t`hidden until the end`],
 ];
 export const HELP_WORDS: Record<string, string> = {
   on: t`always shown`,
-  "on-request": t`when asked for`,
-  off: t`none`,
+  "on-request": t`on request`,
+  off: t`hidden`,
 };
 export const ENDED_WORDS: Record<string, string> = {
-  "": t`not ended`,
-  repaired: t`given back repaired`,
-  "no-fix": t`given back as it came`,
+  "": t`open`,
+  repaired: t`returned repaired`,
+  "no-fix": t`returned as it came`,
   donor: t`kept as a donor`,
 };

@@ -52,7 +52,7 @@ const OTHER_THINGS: Record<string, string> = {
 
 export const INSTRUMENTS: Record<Instrument, Held> = {
   other: {
-    name: t`Try it`,
+    name: t`Swap test`,
     does: t`Try`,
     places: (bench) => bench.cells.map(({ id, name }) => ({ id, name: OTHER_THINGS[id] ?? name })),
     asks: (target) => ({ do: "trial", target }),
@@ -65,7 +65,7 @@ export const INSTRUMENTS: Record<Instrument, Held> = {
     sees: true,
   },
   fuse: {
-    name: t`Eye on a fuse`,
+    name: t`Inspect a fuse`,
     does: t`Look`,
     places: (bench) => bench.fuses,
     asks: (target) => ({ do: "tick", target }),
@@ -83,8 +83,8 @@ export const INSTRUMENTS: Record<Instrument, Held> = {
     asks: (target) => ({ do: "read", target, quantity: "diode" }),
   },
   feed: {
-    name: t`Supply, feed a rail`,
-    does: t`Feed`,
+    name: t`Bench supply, inject`,
+    does: t`Inject`,
     places: (bench) => bench.points,
     asks: (target, volts, amps_limit) => ({ do: "inject", target, volts, amps_limit }),
     feeds: true,
@@ -108,20 +108,20 @@ export const INSTRUMENTS: Record<Instrument, Held> = {
     asks: (target) => ({ do: "read", target, quantity: "voltage" }),
   },
   frequency: {
-    name: t`Counter, frequency`,
+    name: t`Frequency counter`,
     does: t`Read`,
     places: (bench) => bench.points,
     asks: (target) => ({ do: "read", target, quantity: "frequency" }),
   },
   draw: {
-    name: t`Supply, what it draws`,
+    name: t`Bench supply, current`,
     does: t`Read`,
     places: NOWHERE,
     asks: () => ({ do: "draw", target: "supply" }),
   },
   start: {
-    name: t`Start the computer`,
-    does: t`Start`,
+    name: t`Test computer, boot`,
+    does: t`Boot`,
     places: NOWHERE,
     asks: () => ({ do: "rung", target: "computer" }),
   },
@@ -132,14 +132,14 @@ export const INSTRUMENTS: Record<Instrument, Held> = {
     asks: (target) => ({ do: "run", target, condition: [target] }),
   },
   pads: {
-    name: t`Microscope on pads`,
+    name: t`Inspect pads`,
     does: t`Look`,
     places: (bench) => bench.sites,
     asks: (target) => ({ do: "pads", target }),
   },
   check: {
-    name: t`Check of the proof`,
-    does: t`Do it`,
+    name: t`Proof check`,
+    does: t`Run`,
     places: (bench) => bench.checks,
     asks: (target) => ({ do: "proof", target }),
   },
