@@ -123,7 +123,7 @@ def test_a_card_of_every_level_is_begun_and_marked(technician, scaup):
         number = begin(technician, level)
         job = technician.get(f"/api/v1/jobs/{number}").json()
         assert job["practice"]
-        assert job["label"] == f"P-{number - FIRST_PRACTICE:04d}"
+        assert job["label"] == f"PR-{number - FIRST_PRACTICE:04d}"
         assert job["complaint"]
         assert len(technician.get(f"/api/v1/jobs/{number}/look").json()["photographs"]) == 2
     assert len(technician.get("/api/v1/practice").json()["rounds"]) == len(LEVELS)
@@ -277,7 +277,7 @@ def test_a_past_job_becomes_a_card_without_its_names(demo):
     job = next(iter(made))
     begun = lead.post("/api/v1/practice/jobs", {"id": str(uuid4()), "source": "past", "job": job.pk})
     assert begun.status_code == 201
-    opened = Job.objects.filter(closed_at=None, pk__lt=FIRST_PRACTICE).first()
+    opened = Job.objects.filter(closed_at=None, pk__lt=FIRST_PRACTICE).earliest("pk")
     refused = lead.post("/api/v1/practice/jobs", {"id": str(uuid4()), "source": "past", "job": opened.pk})
     assert (refused.status_code, refused.json()["code"]) == (422, "not-past")
 

@@ -72,6 +72,7 @@ def addresses(bench) -> Iterator[str]:
     yield from (f"/stock{page}" for page in ("", "?label=TL8-51006%2FU13", "/donors?card=TL8-51006", "/find?pitch=2"))
     yield from ("/stock/lots?job=J-0037", "/stock/values?model=teal-8")
     yield from (f"/figures{page}" for page in ("?by=cause", "/learning", "/archive"))
+    yield from ("/practice", "/practice/rounds", "/practice/cards")
     yield from ("/people", "/people/audit", "/parcels", "/library/pinouts", "/library/teal-8/watchlist")
 
 

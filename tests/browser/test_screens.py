@@ -52,13 +52,16 @@ def screens(bench):
     yield "/figures?by=cause", bench.page.get_by_test_id("figures")
     yield "/figures/learning", bench.page.get_by_role("heading", name="Cards that left repaired")
     yield "/figures/archive", bench.page.get_by_test_id("take-along")
+    yield "/practice", bench.page.get_by_test_id("of-the-day")
+    yield "/practice/rounds", bench.page.get_by_text("No practice card yet.")
+    yield "/practice/cards", bench.page.get_by_test_id("practice-card")
     yield "/library/proof", bench.page.get_by_test_id("protocol")
     yield "/library/teal-8/proof", bench.page.get_by_test_id("protocol")
     yield "/messages", bench.page.get_by_role("heading", name="Messages to send")
     yield "/library/pinouts?marking=GW7K", bench.page.get_by_test_id("pinout-form")
     yield "/library/rework", bench.page.get_by_test_id("rework-settings")
     yield "/library/scaup-24/startup", bench.page.get_by_test_id("node-form")
-    for nowhere in ("/nowhere", "/figures/nowhere", "/stock/nowhere"):
+    for nowhere in ("/nowhere", "/figures/nowhere", "/stock/nowhere", "/practice/nowhere"):
         yield nowhere, bench.page.get_by_text("There is no page at this address")
 
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 import json
 from dataclasses import replace
 from pathlib import Path
+from typing import Any
 
 import numpy as np
 import pytest
@@ -61,7 +62,7 @@ def test_a_board_without_rails_has_no_shorts_and_no_start():
 @given(seed=st.integers(0, 2**31 - 1), level=st.sampled_from(LEVELS))
 def test_the_same_card_answers_the_same_steps_alike(seed, level):
     made = PracticeCard("made", level, SCAUP.id, hide(SCAUP, level, seed), seed)
-    steps = [
+    steps: list[dict[str, Any]] = [
         {"do": "power", "target": "off"},
         {"do": "read", "target": "PA", "quantity": "resistance"},
         {"do": "read", "target": "PA", "quantity": "resistance"},
@@ -86,12 +87,13 @@ def test_the_same_card_answers_the_same_steps_alike(seed, level):
 
 def test_to_ask_does_nothing_to_the_card():
     bench = PracticeBench(card("joined:U71"), SCAUP)
-    for step in (
+    steps: list[dict[str, Any]] = [
         {"do": "swap", "target": "U72"},
         {"do": "power", "target": "supply"},
         {"do": "inject", "target": "PA", "volts": 20.0, "amps_limit": 1.0},
         {"do": "rung", "target": "computer"},
-    ):
+    ]
+    for step in steps:
         bench.ask(step)
     assert (bench.power, bench.off, bench.harmed, bench.fed) == ("off", set(), [], None)
 
@@ -192,7 +194,7 @@ def test_a_thread_that_follows_the_advice_has_no_habits():
     from uvrix.core.case.plan.order import plan
     from uvrix.core.practice.debrief import facts_of
 
-    entries: list = []
+    entries: list[dict[str, Any]] = []
     every = [*SCAUP.by_designator, SCAUP.core.designator, *(part.designator for part in SCAUP.parts)]
     while True:
         facts = facts_of(made, SCAUP, [*made.entries, *entries])

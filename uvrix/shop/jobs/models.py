@@ -125,8 +125,8 @@ class Job(models.Model):
 
     @property
     def label(self) -> str:
-        """The number as printed on the label; P and its own number for one of Practice."""
-        return f"P-{self.pk - FIRST_PRACTICE:04d}" if self.practice else f"J-{self.pk:04d}"
+        """The number as printed on the label; PR and its own number for one of Practice."""
+        return f"PR-{self.pk - FIRST_PRACTICE:04d}" if self.practice else f"J-{self.pk:04d}"
 
     @cached_property
     def board_since(self) -> datetime | None:

@@ -136,7 +136,7 @@ def begin(new: Begun, by: User) -> tuple[Job, bool]:
         raise Problem(422, "does-not-fit", str(refusal)) from None
     number = _number()
     owner, _ = Customer.objects.get_or_create(pk=FIRST_PRACTICE, defaults={"name": "Practice", "contact": "virtual"})
-    card = Card.objects.create(pk=number, serial=f"P-{number - FIRST_PRACTICE:04d}", model=model)
+    card = Card.objects.create(pk=number, serial=f"PR-{number - FIRST_PRACTICE:04d}", model=model)
     job = Job.objects.create(
         pk=number,
         entry=new.id,

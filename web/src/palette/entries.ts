@@ -2,6 +2,7 @@ import { t } from "@lingui/core/macro";
 import type { BoardDetail, JobDetail, Person } from "../api/client";
 import { keyActs } from "../shared/keys";
 import { KEYS } from "../sidebar/keyNames";
+import { mayWorkAtBench } from "../signin/session";
 
 /** Something to go to or to do: where it is found, and a word that says what it is. */
 export interface PaletteEntry {
@@ -38,6 +39,11 @@ const SCREENS: readonly (readonly [string, string])[] = [
   ["/figures/learning", t`Learned readings`],
   ["/figures/archive", t`Export and backup`],
   ["/people", t`People and passwords`],
+];
+const OF_THE_BENCH: readonly (readonly [string, string])[] = [
+  ["/practice", t`Practice: start a card`],
+  ["/practice/rounds", t`Practice: history`],
+  ["/practice/cards", t`Practice: saved cards`],
 ];
 const OF_LEADS: readonly (readonly [string, string])[] = [
   ["/people/audit", t`Audit: who did what`],
@@ -76,7 +82,11 @@ const OF_A_JOB: readonly (readonly [string, string])[] = [
 
 /** What a screen over all jobs offers. */
 export function screens(person: Person | null): PaletteEntry[] {
-  const all = person?.role === "lead" ? [...SCREENS, ...OF_LEADS] : SCREENS;
+  const all = [
+    ...SCREENS,
+    ...(mayWorkAtBench(person) ? OF_THE_BENCH : []),
+    ...(person?.role === "lead" ? OF_LEADS : []),
+  ];
   return all.map(([to, name]) => ({ id: to, name, kind: "screen", to }));
 }
 
