@@ -12,7 +12,8 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from uvrix.core.boards.document import board_from_document, read_board
+from uvrix.core.boards.document import board_from_document, board_unchecked, read_board
+from uvrix.core.boards.families import inherited, read_family
 from uvrix.core.case.belief.weighing import Cause
 from uvrix.core.case.case_file import case_document, case_from
 from uvrix.core.errors import Refusal
@@ -26,7 +27,10 @@ from uvrix.core.virtual.whole_boards import whole_board
 BOARDS = Path(__file__).parents[3] / "data/boards"
 SCAUP = read_board((BOARDS / "scaup-24.board.json").read_bytes())
 TEAL = read_board((BOARDS / "teal-8.board.json").read_bytes())
+PLOVER = read_family((BOARDS.parent / "families/plover.family.json").read_bytes())
 BARE = read_board((BOARDS / "garganey-8.board.json").read_bytes())
+# its family lends it a start-up map that names no points of this board
+LENT = board_unchecked(inherited(dict(TEAL.document), PLOVER)[0])
 OFF, SUPPLY = {"power": "off"}, {"power": "supply"}
 
 
@@ -146,9 +150,9 @@ def test_what_is_right_to_do_with_a_card():
 
 
 @pytest.mark.parametrize("level", LEVELS)
-@pytest.mark.parametrize("board", [SCAUP, TEAL], ids=["scaup-24", "teal-8"])
+@pytest.mark.parametrize("board", [SCAUP, TEAL, LENT], ids=["scaup-24", "teal-8", "lent map"])
 def test_the_advice_works_every_level_through_to_a_right_end(board, level):
-    for seed in (11, 12):
+    for seed in (11, 12, 13):
         worked = advised(PracticeCard("made", level, board.id, hide(board, level, seed), seed), board)
         assert worked.right, (hide(board, level, seed), worked)
 

@@ -14,6 +14,8 @@ from uvrix.language import gettext
 
 # Rails of a card that comes up, and yet draws what its model does not: after the check was tried again.
 LATE = 56
+# Rails of a card that no computer lists and whose map names no points: before its owner's computer is doubted.
+UNLIT = 48
 
 
 class Cold(Room):
@@ -96,6 +98,13 @@ class Cold(Room):
             if side not in self.facts.looked and not (self.begun and self.facts.seen)
         ]
 
+    @property
+    def _readable_under_power(self) -> bool:
+        """Whether the start-up map names a point for any rail that is no input."""
+        chain, inputs = self.facts.chain, self.facts.touches.inputs
+        return chain is not None and any(node.kind == "rail" and node.point and node.id not in inputs
+                                         for node in chain.nodes)  # fmt: skip
+
     def after_a_lifted_coil(self) -> list[Step]:
         """A coil was lifted to tell stages apart: the input that was short is read again."""
         phases = self.board.phases if self.board else ()
@@ -149,14 +158,16 @@ class Cold(Room):
     def rails(self) -> list[Step]:
         """Every rail to ground, cold, for a card that does not come up.
 
-        Later for one that draws what its model does not: it is not right, however far it comes.
+        Later for one that draws what its model does not: it is not right, however far it comes. One that no computer
+        lists is read where its map says of no point at which a rail could be read under power.
         """
         late = any(check.check == "current" and check.state == "failed" for check in self.facts.proof.checks)
         tried = self.facts.rung or self.facts.runs or (self.card.power != "off" and not self.facts.shorted)
         early = not tried and (not self.facts.symptoms <= COMES_UP or self.facts.shorted)
-        if self.board is None or not (early or late):
+        unlit = self.not_listed and not self._readable_under_power
+        if self.board is None or not (early or late or unlit):
             return []
-        tier = LATE if late else 22
+        tier = UNLIT if unlit else LATE if late else 22
         found = []
         for rail, entry in self.facts.touches.rails.items():
             if rail in self.facts.touches.inputs or self.facts.readings.read_to_ground(rail):
