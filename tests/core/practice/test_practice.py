@@ -30,7 +30,9 @@ TEAL = read_board((BOARDS / "teal-8.board.json").read_bytes())
 PLOVER = read_family((BOARDS.parent / "families/plover.family.json").read_bytes())
 BARE = read_board((BOARDS / "garganey-8.board.json").read_bytes())
 # its family lends it a start-up map that names no points of this board
-LENT = board_unchecked(inherited(dict(TEAL.document), PLOVER)[0])
+MAP = inherited(dict(TEAL.document), PLOVER)[0]["startup"]["nodes"]
+NODES = [{key: value for key, value in node.items() if key not in {"parts", "point"}} for node in MAP]
+LENT = board_unchecked({**TEAL.document, "startup": {"nodes": NODES, "lent_by": "the family"}})
 OFF, SUPPLY = {"power": "off"}, {"power": "supply"}
 
 
