@@ -12,10 +12,11 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from uvrix.core.boards.document import board_from_document, board_unchecked, read_board
-from uvrix.core.boards.families import inherited, read_family
+from uvrix.core.boards.document import board_from_document, read_board
+from uvrix.core.boards.families import read_family
 from uvrix.core.case.belief.weighing import Cause
 from uvrix.core.case.case_file import case_document, case_from
+from uvrix.core.case.lent import with_lent
 from uvrix.core.errors import Refusal
 from uvrix.core.practice.bench import PracticeBench, bench_after
 from uvrix.core.practice.card_file import PracticeCard, card_from, read_card, see_that_it_fits
@@ -29,10 +30,8 @@ SCAUP = read_board((BOARDS / "scaup-24.board.json").read_bytes())
 TEAL = read_board((BOARDS / "teal-8.board.json").read_bytes())
 PLOVER = read_family((BOARDS.parent / "families/plover.family.json").read_bytes())
 BARE = read_board((BOARDS / "garganey-8.board.json").read_bytes())
-# its family lends it a start-up map that names no points of this board
-MAP = inherited(dict(TEAL.document), PLOVER)[0]["startup"]["nodes"]
-NODES = [{key: value for key, value in node.items() if key not in {"parts", "point"}} for node in MAP]
-LENT = board_unchecked({**TEAL.document, "startup": {"nodes": NODES, "lent_by": "the family"}})
+# its family lends it a start-up map, read at this board's own points
+LENT = with_lent(TEAL, PLOVER, "the family")
 OFF, SUPPLY = {"power": "off"}, {"power": "supply"}
 
 

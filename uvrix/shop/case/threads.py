@@ -9,12 +9,11 @@ from datetime import datetime
 from functools import cached_property, lru_cache
 from typing import Any
 
-from uvrix.core.boards.document import board_unchecked
-from uvrix.core.boards.families import inherited
 from uvrix.core.boards.model import Board
 from uvrix.core.case.case_file import case_document, entries_that_fit
 from uvrix.core.case.entries import Case
 from uvrix.core.case.facts import Facts
+from uvrix.core.case.lent import with_lent
 from uvrix.core.case.names import Names
 from uvrix.core.errors import Refusal
 from uvrix.core.memory.report import Channels, Report
@@ -147,18 +146,8 @@ def _with_family(sha256: str, family: str, edition: int) -> Board:
     model = BoardModel.objects.filter(newest__sha256=sha256, family=family).select_related("newest").first()
     board = model_board(model) if model else None
     assert board is not None
-    document, lacking = inherited(dict(board.document), family_of(family))
-    if "startup" in lacking:
-        family_name = getattr(family_of(family), "name", family)
-        # other boards' parts and points never stand on this one
-        nodes = [
-            {key: node[key] for key in node if key not in {"parts", "point"}} for node in document["startup"]["nodes"]
-        ]
-        document = {
-            **document,
-            "startup": {"nodes": nodes, "lent_by": gettext("the family {family_name}", family_name=family_name)},
-        }
-    return board_unchecked(document) if lacking else board
+    lends = family_of(family)
+    return with_lent(board, lends, getattr(lends, "name", family))
 
 
 def _inline(stored: Mapping[str, Any]) -> dict[str, Any]:
