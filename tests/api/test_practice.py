@@ -21,6 +21,7 @@ from uvrix.shop.case.threads import thread
 from uvrix.shop.config.roles import Role
 from uvrix.shop.jobs.models import FIRST_PRACTICE, Job
 from uvrix.shop.library.services import import_board
+from uvrix.shop.library.sheets import save_sheet
 from uvrix.shop.practice.models import PracticeFile, PracticeJob
 from uvrix.shop.practice.queries import at_the_bench, drawn
 from uvrix.shop.practice.writing import Written, write
@@ -127,6 +128,13 @@ def test_a_card_of_every_level_is_begun_and_marked(technician, scaup):
         assert job["complaint"]
         assert len(technician.get(f"/api/v1/jobs/{number}/look").json()["photographs"]) == 2
     assert len(technician.get("/api/v1/practice").json()["rounds"]) == len(LEVELS)
+    # found by its own label alone, and no parcel leaves with it
+    assert [found["label"] for found in technician.get("/api/v1/jobs?search=pr-0001").json()] == ["PR-0001"]
+    assert technician.get("/api/v1/jobs?search=scaup").json() == []
+    assert technician.get("/api/v1/shelf").json()["groups"][0]["jobs"] == []
+    left = {"id": str(uuid4()), "way": "parcel", "found": "U12."}
+    refused = technician.post(f"/api/v1/jobs/{number}/return", left)
+    assert (refused.status_code, refused.json()["code"]) == (409, "practice")
 
 
 @pytest.mark.parametrize("level", ["shorts", "two-faults", "nothing"])
@@ -280,6 +288,14 @@ def test_a_past_job_becomes_a_card_without_its_names(demo):
     opened = Job.objects.filter(closed_at=None, pk__lt=FIRST_PRACTICE).earliest("pk")
     refused = lead.post("/api/v1/practice/jobs", {"id": str(uuid4()), "source": "past", "job": opened.pk})
     assert (refused.status_code, refused.json()["code"]) == (422, "not-past")
+
+
+def test_a_fault_of_the_watchlist_is_hidden(technician, scaup, people):
+    watch = [{"cause": "Power stage", "look": "The stages by the plug.", "part": "U72"}]
+    save_sheet(scaup.model, "watchlist", {"watch": watch}, 0, people[Role.LEAD])
+    body = {"id": str(uuid4()), "source": "watchlist", "board_model": "scaup-24", "help": "off"}
+    number = technician.post("/api/v1/practice/jobs", body).json()["number"]
+    assert PracticeJob.objects.get(pk=number).card["faults"] == ["joined:U72"]
 
 
 def test_what_cannot_be_begun_is_said(technician, scaup):

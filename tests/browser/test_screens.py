@@ -53,7 +53,7 @@ def screens(bench):
     yield "/figures/learning", bench.page.get_by_role("heading", name="Cards that left repaired")
     yield "/figures/archive", bench.page.get_by_test_id("take-along")
     yield "/practice", bench.page.get_by_test_id("of-the-day")
-    yield "/practice/rounds", bench.page.get_by_text("No practice card yet.")
+    yield "/practice/rounds", bench.page.get_by_role("heading", name="Practice", exact=True)
     yield "/practice/cards", bench.page.get_by_test_id("practice-card")
     yield "/library/proof", bench.page.get_by_test_id("protocol")
     yield "/library/teal-8/proof", bench.page.get_by_test_id("protocol")

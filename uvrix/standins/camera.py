@@ -106,11 +106,15 @@ DAYLIGHT = Light()
 
 @dataclass(frozen=True, slots=True)
 class Damage:
-    """What is wrong to be seen: parts that are not there, burnt ones, slot contacts that are torn off."""
+    """What is wrong to be seen: parts that are not there, burnt ones, slot contacts that are torn off.
+
+    `pads`: where a part is gone its pads are seen.
+    """
 
     gone: frozenset[str] = frozenset()
     burnt: frozenset[str] = frozenset()
     torn: frozenset[str] = frozenset()
+    pads: bool = True
 
 
 SOUND = Damage()
@@ -140,7 +144,7 @@ def photograph(
     height = int((top - bottom + 2 * MARGIN_MM) * px_per_mm)
     shot = Shot(b"", width, height, px_per_mm, turn_deg, ((left + right) / 2, (bottom + top) / 2), shift_px)
     picture = Image.new("RGB", (width, height), TABLE)
-    return _taken(picture, board, shot, light, Damage(frozenset(without)))
+    return _taken(picture, board, shot, light, Damage(frozenset(without), pads=False))
 
 
 def seen(board: Board, side: Side, damage: Damage, light: Light = DAYLIGHT, px_per_mm: float = 9.0) -> Shot:
@@ -219,16 +223,24 @@ def _draw(on: ImageDraw.ImageDraw, board: Board, shot: Shot, damage: Damage) -> 
     if front:
         _shape(on, shot, drawing.core.corners, CHIP, (90, 96, 96))
         _shape(on, shot, drawing.core.mark, SILK)
-    for part in board.parts:
-        if part.side == shot.side and part.centre:
-            put = _pads if part.designator in damage.gone else _part
-            put(on, shot, part.kind, (float(part.centre[0]), float(part.centre[1])))
+    _parts(on, board, shot, damage)
     font = ImageFont.load_default(2.6 * shot.px_per_mm)
     for site in drawing.sites:
         if site.site.side == shot.side:
             _shape(on, shot, site.corners, CHIP if site.site.fitted else BOARD, SILK)
             above = float(site.site.centre[0]), max(y for _, y in site.corners) + 2.2
             on.text(shot.pixel(above), site.site.designator, fill=SILK, font=font, anchor="mm")
+
+
+def _parts(on: ImageDraw.ImageDraw, board: Board, shot: Shot, damage: Damage) -> None:
+    """The small parts of the side, and the pads of those that are gone."""
+    for part in board.parts:
+        if part.side == shot.side and part.centre:
+            at = (float(part.centre[0]), float(part.centre[1]))
+            if part.designator not in damage.gone:
+                _part(on, shot, part.kind, at)
+            elif damage.pads:
+                _pads(on, shot, part.kind, at)
 
 
 def _contacts(on: ImageDraw.ImageDraw, board: Board, shot: Shot, torn: Collection[str]) -> None:

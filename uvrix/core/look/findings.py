@@ -15,7 +15,7 @@ KINDS: Mapping[str, str] = {
     "crooked-part": gettext("Crooked or cracked part"),
     "burn": gettext("Burn mark"),
     "package": gettext("Bubbled or leaking package"),
-    "corrosion": "Corrosion",
+    "corrosion": gettext("Corrosion"),
     "corner-bond": gettext("Cracked corner bond of the core"),
     "joint": gettext("Dull solder, cracked joint"),
     "bent": gettext("Bent board"),

@@ -49,6 +49,9 @@ def let_go(job: Job, new: NewReturn, by: User) -> tuple[Return, bool]:
     if known := Return.objects.filter(pk=new.id).first():
         return keep_row(Return, job, known.pk, by)
     job = Job.objects.select_for_update().get(pk=job.pk)
+    if job.practice:
+        detail = gettext("{label} is a practice card: finish it at its bench, below the steps.", label=job.label)
+        raise Problem(409, "practice", detail)
     if job.closed_at is not None:
         raise Problem(409, "closed", gettext("{label} left before.", label=job.label))
     if new.way == "donor" and not new.no_fix.strip():

@@ -14,7 +14,7 @@ from django.db.models import Exists, OuterRef, Q, QuerySet
 from django.db.models.functions import Greatest
 
 from uvrix.shop.bench.models import ChipMark
-from uvrix.shop.jobs.models import Card, Customer, Job, SpelledWord
+from uvrix.shop.jobs.models import FIRST_PRACTICE, Card, Customer, Job, SpelledWord
 from uvrix.shop.library.models import BoardModel
 from uvrix.shop.look.models import LookFinding
 from uvrix.shop.record.models import Note
@@ -29,6 +29,9 @@ FARTHEST = 0.7
 DESIGNATOR = re.compile(r"[A-Za-z]{1,4}\d{1,5}")
 # A word of three letters or more, as the database's function spelled_words takes them apart.
 WORD = re.compile(r"[^\W\d_]{3,}")
+
+
+PRACTICE_LABEL = re.compile(r"PR-([0-9]{1,6})")
 
 
 def number_of(text: str) -> int | None:
@@ -57,16 +60,18 @@ def holds(text: str) -> Q:
 
 
 def meant_by(text: str) -> set[int]:
-    """Numbers of the jobs that a text may mean; a number of a job means that job alone.
+    """Numbers of the jobs that a text may mean; a number of a job means that job alone, of Practice too.
 
     Each kind of text gives a limited number of candidates, the newest, so that a word which thousands of jobs hold
     costs no more than a rare one.
     """
+    if practised := PRACTICE_LABEL.fullmatch(text.upper()):
+        return {FIRST_PRACTICE + int(practised.group(1))}
     number = number_of(text)
     by_number = set(Job.objects.filter(pk=number).values_list("pk", flat=True)) if number is not None else set()
     if number is not None and text.upper().startswith("J-"):
         return by_number
-    return by_number | _holding(text) or _spelled_nearly(text)
+    return {pk for pk in by_number | _holding(text) or _spelled_nearly(text) if pk < FIRST_PRACTICE}
 
 
 def _holding(text: str) -> set[int]:

@@ -86,7 +86,7 @@ def search(text: str) -> list[Job]:
 
     Where nothing holds the text as it is typed, typing errors are forgiven.
     """
-    meant = of_the_shop(jobs(), "pk").filter(pk__in=meant_by(text)).annotate(like=likeness(text))
+    meant = jobs().filter(pk__in=meant_by(text)).annotate(like=likeness(text))
     return whole(meant.order_by("-like", "-opened_at")[:MOST_FOUND])
 
 

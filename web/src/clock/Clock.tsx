@@ -3,6 +3,7 @@ import { Trans } from "@lingui/react/macro";
 import { useEffect } from "react";
 import type { JobDetail } from "../api/client";
 import type { Step } from "../job/StepLine";
+import { jobLabel } from "../shared/words";
 import { hours, useClock, useMinutesSince } from "./useClock";
 
 /** The clock of this job's step: one press; it goes on while the page is closed, and moves along with the steps. */
@@ -33,7 +34,7 @@ export function Clock({ job, step }: { job: JobDetail; step: Step | null }) {
     >
       <Trans>
         Start the clock
-        {running ? t` (runs on J-${String(running.job).padStart(4, "0")})` : ""}
+        {running ? t` (runs on ${jobLabel(running.job)})` : ""}
       </Trans>
     </button>
   );

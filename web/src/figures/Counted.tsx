@@ -8,7 +8,7 @@ import { figuresCountedQuery } from "../queries/shop";
 import { SelectField, TextField } from "../shared/fields";
 import { Span } from "../shared/Span";
 import { LoadError, Loading } from "../shared/states";
-import { percent } from "../shared/words";
+import { jobLabel, percent } from "../shared/words";
 
 type Asked = components["schemas"]["Figures"];
 type Row = Asked["rows"][number];
@@ -237,7 +237,7 @@ function Behind({ row, which }: { row: Row; which: Number }) {
         <strong>{title}:</strong> {numbers.length === 0 && t`none`}
         {numbers.map((number) => (
           <Link key={number} className="button-plain font-mono" to={`/jobs/${number}`}>
-            {`J-${String(number).padStart(4, "0")}`}
+            {jobLabel(number)}
           </Link>
         ))}
       </td>

@@ -5,7 +5,7 @@ import { type FormEvent, useState } from "react";
 import { Link } from "react-router";
 import { api, data, type Hypothesis, isKept, type JobDetail, newId } from "../api/client";
 import { hypothesesQuery } from "../queries/job";
-import { moment } from "../shared/words";
+import { jobLabel, moment } from "../shared/words";
 import type { Step } from "./StepLine";
 
 interface HypothesesProps {
@@ -138,7 +138,7 @@ function Chosen({ one, mayWork, say }: ChosenProps) {
           </Trans>
           {counts.everywhere.had.map((number) => (
             <Link key={number} className="button-plain" to={`/jobs/${number}/arrive`}>
-              J-{String(number).padStart(4, "0")}
+              {jobLabel(number)}
             </Link>
           ))}
         </p>

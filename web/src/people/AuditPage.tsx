@@ -7,7 +7,7 @@ import { keyOf } from "../queries/keys";
 import { peopleQuery } from "../queries/shop";
 import { SelectField } from "../shared/fields";
 import { LoadError, Loading } from "../shared/states";
-import { moment } from "../shared/words";
+import { jobLabel, moment } from "../shared/words";
 
 const FULL = 200;
 const DID: Record<string, string> = { POST: t`entered`, PUT: t`set`, DELETE: t`ended`, GET: t`took along` };
@@ -87,7 +87,7 @@ export function AuditPage() {
                 <td className="py-1 pr-4">
                   {entry.job && (
                     <Link className="underline" to={`/jobs/${entry.job}`}>
-                      J-{String(entry.job).padStart(4, "0")}
+                      {jobLabel(entry.job)}
                     </Link>
                   )}
                 </td>

@@ -1,7 +1,7 @@
 import { Select } from "@headlessui/react";
 import { plural, t } from "@lingui/core/macro";
 import { Plural, Trans } from "@lingui/react/macro";
-import { type FormEvent, useEffect, useRef, useState } from "react";
+import { type FormEvent, type KeyboardEvent, useEffect, useRef, useState } from "react";
 import { Link, useNavigate } from "react-router";
 import type { AtTheBench, JobDetail } from "../api/client";
 import type { Step } from "../job/StepLine";
@@ -136,13 +136,19 @@ function Using({ step, job, bench, practice }: UsingProps) {
           <Figure label={t`amperes at most`} value={amps} onChange={setAmps} />
         </>
       )}
-      <button type="submit" className="button" disabled={practice.busy}>
+      <button
+        type="submit"
+        className="button"
+        disabled={practice.busy}
+        onKeyDown={chosen === "power" ? notByEnter : undefined}
+      >
         {instrument.does}
       </button>
       {practice.problem && ["locked", "above-advice"].includes(practice.problem.code) && (
         <button
           type="button"
           className="button"
+          onKeyDown={notByEnter}
           onClick={() =>
             void practice.ask({
               ...instrument.asks(place, numberOf(volts) ?? 0, numberOf(amps) ?? 0),
@@ -158,6 +164,11 @@ function Using({ step, job, bench, practice }: UsingProps) {
       )}
     </form>
   );
+}
+
+/** Power is never switched by Enter or the pedal: the space bar presses the button. */
+function notByEnter(event: KeyboardEvent) {
+  if (event.key === "Enter") event.preventDefault();
 }
 
 function nameOf(places: readonly { id: string; name: string }[], id: string): string {

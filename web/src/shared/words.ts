@@ -64,3 +64,13 @@ export function listed(names: readonly string[]): string {
 export function amount(value: number, currency: string): string {
   return `${writtenAmount(value)} ${currency}`;
 }
+
+// cards of Practice are numbered from here on
+const FIRST_PRACTICE = 9_000_000;
+
+/** A job's number as printed on its label. */
+export function jobLabel(number: number): string {
+  const practice = number >= FIRST_PRACTICE;
+  const digits = String(practice ? number - FIRST_PRACTICE : number).padStart(4, "0");
+  return `${practice ? "PR" : "J"}-${digits}`;
+}

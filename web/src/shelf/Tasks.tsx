@@ -4,6 +4,7 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { Link } from "react-router";
 import { api, data } from "../api/client";
 import { tasksQuery } from "../queries/shop";
+import { jobLabel } from "../shared/words";
 
 /** What other hands can do, on any job. */
 export function Tasks() {
@@ -26,7 +27,7 @@ export function Tasks() {
         {tasks.data.map((task) => (
           <li key={task.id} className="flex items-center gap-4 border-b border-rule bg-sheet px-4 py-0.5">
             <Link className="button-plain font-mono" to={`/jobs/${task.job}`}>
-              J-{String(task.job).padStart(4, "0")}
+              {jobLabel(task.job)}
             </Link>
             <strong className="flex-1">{task.words}</strong>
             <span className="text-soft">

@@ -12,7 +12,7 @@ import { FormNumber, FormSelect, FormText } from "../shared/formFields";
 import { useKeeping } from "../shared/keeping";
 import { decimalOf } from "../shared/numbers";
 import { LoadError, Loading } from "../shared/states";
-import { moment, times } from "../shared/words";
+import { jobLabel, moment, times } from "../shared/words";
 import { FactsFields, factsOf, factsWords, type Typed, typedOf } from "./Facts";
 import { Genealogy } from "./Genealogy";
 import {
@@ -112,7 +112,7 @@ export function PartLife({ label, mayWork, close }: PartLifeProps) {
               <span className="text-soft">
                 {step.job && (
                   <Link className="button-plain" to={`/jobs/${step.job}/rework`}>
-                    {`J-${String(step.job).padStart(4, "0")}`}
+                    {jobLabel(step.job)}
                   </Link>
                 )}{" "}
                 {[step.by, step.at ? moment(step.at) : t`before this shop saw it`].filter(Boolean).join(", ")}
