@@ -76,10 +76,11 @@ def test_the_screen_shows_a_virtual_reading_in_a_tenth_of_a_second(bench):
     where = page.get_by_label("Where", exact=True)
     where.wait_for()
     taken = []
-    for point in POINTS * 4:
+    for point in POINTS * 3:
         where.select_option(point)
         taken.append(page.evaluate(PRESS))
-        page.wait_for_timeout(250)  # what follows from a reading comes a moment later
+        page.wait_for_load_state("networkidle")  # what follows from a reading comes a moment later
+        page.wait_for_timeout(600)
     middle = median(taken)
     print(f"\na virtual reading on screen: {middle:.0f} ms at the median of {len(taken)}")
     assert middle < 1000 * BAR_S

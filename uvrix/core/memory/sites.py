@@ -42,8 +42,19 @@ class BoardCounts:
         return any(any(site.dq) for site in self.sites)
 
 
+# Under this name a board carries its channels: a model does not change while it is read.
+KEPT = "board_channels"
+
+
 def board_channels(board: Board) -> Channels:
     """What a reader must know of a board, before it reads."""
+    if KEPT not in vars(board):
+        vars(board)[KEPT] = _board_channels(board)
+    found: Channels = vars(board)[KEPT]
+    return found
+
+
+def _board_channels(board: Board) -> Channels:
     met = places(board.core, board.walk, board.sites)
     names = {place.channel for place in met if place.channel}
     unions = {_fitted_lines(met, name) for name in names}

@@ -25,7 +25,8 @@ CONVERTERS = frozenset({"converter", "power-stage", "controller"})
 
 
 # Entries by which the bench goes on: a meter that is read again does not show the very same.
-COUNTED = frozenset({"did", "power", "injected", "reading", "run"})
+DOES_SOMETHING = frozenset({"did", "power", "injected"})
+COUNTED = DOES_SOMETHING | {"reading", "run"}
 
 
 @dataclass(frozen=True, slots=True)
@@ -50,12 +51,15 @@ class PracticeBench(Bench):
 
     def take(self, number: int, entry: Mapping[str, Any]) -> Harm | None:
         """An entry of the case: what it did to the card is done; gives the harm, if it did some."""
+        if not changes_the_answers(entry):
+            return None
+        if not DOES_SOMETHING & entry.keys():
+            self.measured()
+            return None
         step = step_of(entry)
         self.harm = ""
         before = len(self.faults)
         do, target = str(step["do"]), str(step["target"])
-        if not changes_the_answers(entry):
-            return None
         if do == "power":
             self._power(target, step)
         elif do == "inject":
@@ -69,6 +73,10 @@ class PracticeBench(Bench):
         harm = Harm(number, self.harm, tuple(fault.text for fault in self.faults[before:]))
         self.harmed.append(harm)
         return harm
+
+    def measured(self) -> None:
+        """A measurement was taken: the next does not show the very same."""
+        self.done += 1
 
     def ask(self, step: Mapping[str, Any]) -> list[dict[str, Any]]:
         """The entries that a step brings now; nothing is done to the card before they are taken. Raises Refusal."""

@@ -21,13 +21,13 @@ from uvrix.core.virtual.bench import Hidden
 from uvrix.core.virtual.dice import dice
 from uvrix.shop.accounts.models import User
 from uvrix.shop.acts.models import Act
-from uvrix.shop.bench.ledger import runs
 from uvrix.shop.case.ledger import acts
+from uvrix.shop.case.rows import Row
 from uvrix.shop.case.threads import Thread, case_board, thread
 from uvrix.shop.config.roles import Role
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.library.models import BoardModel
-from uvrix.shop.ohms.ledger import power, readings
+from uvrix.shop.ohms.ledger import power
 from uvrix.shop.ohms.models import KnownReading
 from uvrix.shop.practice.models import PracticeJob
 from uvrix.shop.shorts.ledger import injections
@@ -89,14 +89,19 @@ def _entries(known: Thread) -> list[dict[str, Any]]:
     return found
 
 
-def quick_bench(job: Job) -> PracticeBench:
+def quick_bench(job: Job, row: PracticeJob) -> PracticeBench:
     """The bench of a job as it stands, from the few rows that its answers depend on: what an instrument is asked of."""
-    row = get_object_or_404(PracticeJob, pk=job.pk)
     numbers = [job.pk]
-    told = [*acts(numbers), *power(numbers), *injections(numbers), *readings(numbers), *runs(numbers)]
+    told = [(found.at, found) for found in (*acts(numbers), *power(numbers), *injections(numbers))]
+    read = job.reading_rows.values_list("at", flat=True)
+    ran = job.runs.filter(withdrawal=None).values_list("added_at", flat=True)
     shields = dict(Act.objects.filter(job=job).values_list("pk", "shields"))
     bench = PracticeBench(replace(card_from(row.card), entries=()), drawn(job.card.model))
-    for number, found in enumerate(sorted(told, key=lambda told_row: told_row.at)):
+    happened: list[tuple[Any, Row | None]] = [*told, *((at, None) for at in (*read, *ran))]
+    for number, (_, found) in enumerate(sorted(happened, key=lambda pair: pair[0])):
+        if found is None:
+            bench.measured()
+            continue
         kind, _, key = found.key.partition(":")
         entry = {**found.entry, "shields": shields.get(UUID(key), [])} if kind == "act" else found.entry
         bench.take(number, entry)

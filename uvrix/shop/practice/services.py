@@ -196,7 +196,7 @@ def answer(job: Job, entry: UUID, step: Mapping[str, Any], by: User, *, despite:
     services of the rows raise.
     """
     row = going_on(job)
-    bench = quick_bench(job)
+    bench = quick_bench(job, row)
     do = str(step["do"])
     if do not in ASKED or do in DONE:
         detail = gettext("found {do}, expected one of {asked}", do=quoted(do), asked=", ".join(ASKED))
