@@ -24,9 +24,8 @@ from uvrix.language import gettext
 CONVERTERS = frozenset({"converter", "power-stage", "controller"})
 
 
-# Entries by which the bench goes on: a meter that is read again does not show the very same.
-DOES_SOMETHING = frozenset({"did", "power", "injected"})
-COUNTED = DOES_SOMETHING | {"reading", "run"}
+# Entries on which later answers depend: what does something to the card, and measurements, no two of which are alike.
+DOES_SOMETHING, MEASURED = frozenset({"did", "power", "injected"}), frozenset({"reading", "run"})
 
 
 @dataclass(frozen=True, slots=True)
@@ -51,10 +50,9 @@ class PracticeBench(Bench):
 
     def take(self, number: int, entry: Mapping[str, Any]) -> Harm | None:
         """An entry of the case: what it did to the card is done; gives the harm, if it did some."""
-        if not changes_the_answers(entry):
-            return None
         if not DOES_SOMETHING & entry.keys():
-            self.measured()
+            if MEASURED & entry.keys():
+                self.measured()
             return None
         step = step_of(entry)
         self.harm = ""
@@ -174,11 +172,6 @@ class PracticeBench(Bench):
         else:
             return False
         return True
-
-
-def changes_the_answers(entry: Mapping[str, Any]) -> bool:
-    """Whether later answers depend on an entry: it did something to the card, fed it, or used up a measurement."""
-    return not COUNTED.isdisjoint(entry)
 
 
 def bench_after(card: PracticeCard, board: Board, entries: Sequence[Mapping[str, Any]]) -> PracticeBench:

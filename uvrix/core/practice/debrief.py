@@ -15,7 +15,6 @@ from uvrix.core.case.belief.words import cause_words
 from uvrix.core.case.case_file import case_document, case_from
 from uvrix.core.case.facts import Facts
 from uvrix.core.case.plan.order import plan
-from uvrix.core.case.shop import Shop
 from uvrix.core.case.words import entry_words
 from uvrix.core.look.regions import SIDES
 from uvrix.core.practice.bench import Harm, PracticeBench, bench_after
@@ -88,10 +87,17 @@ def known_of(card: PracticeCard) -> list[Observation]:
     ]
 
 
-def facts_of(card: PracticeCard, board: Board, entries: Sequence[Mapping[str, Any]], shop: Shop | None = None) -> Facts:
-    """The facts of a practice card after some entries, with what a shop knows beside it."""
-    return Facts(case_from(case_document(board.id, [_plain(entry) for entry in entries]), board), board,
-                 known_of(card), shop or Shop())  # fmt: skip
+def facts_of(
+    card: PracticeCard, board: Board, entries: Sequence[Mapping[str, Any]], beside: Facts | None = None
+) -> Facts:
+    """The facts of a practice card after some entries.
+
+    What is known `beside` it, of good cards and of the shop, is that of the job's own facts; else what the card brings.
+    """
+    case = case_from(case_document(board.id, [_plain(entry) for entry in entries]), board)
+    if beside is None:
+        return Facts(case, board, known_of(card))
+    return Facts(case, board, shop=beside.shop, good=beside.good, idle=beside.idle)
 
 
 def _plain(entry: Mapping[str, Any]) -> dict[str, Any]:
@@ -108,7 +114,7 @@ def is_right(ended: str, bench: PracticeBench) -> bool:
     return ended == "no-fix" and nothing_was_wrong and not own and not bench.off
 
 
-def advised(card: PracticeCard, board: Board, shop: Shop | None = None) -> Worked:
+def advised(card: PracticeCard, board: Board, beside: Facts | None = None) -> Worked:
     """The same card worked through by the advice, each time its first step."""
     entries = list(card.entries)
     bench = PracticeBench(card, board)
@@ -117,7 +123,7 @@ def advised(card: PracticeCard, board: Board, shop: Shop | None = None) -> Worke
     # whoever works by the advice shields what it names
     every = [board.core.designator, *board.by_designator, *(part.designator for part in board.parts)]
     for _ in range(MOST_STEPS):
-        facts = facts_of(card, board, entries, shop)
+        facts = facts_of(card, board, entries, beside)
         step = step_json(plan(facts, believe(facts))[0])
         steps.append(step)
         if step["do"] == "return":
@@ -131,13 +137,13 @@ def advised(card: PracticeCard, board: Board, shop: Shop | None = None) -> Worke
 
 
 def debrief(
-    card: PracticeCard, board: Board, entries: Sequence[Mapping[str, Any]], ended: Ended, shop: Shop | None = None
+    card: PracticeCard, board: Board, entries: Sequence[Mapping[str, Any]], ended: Ended, beside: Facts | None = None
 ) -> Debrief:
     """Hold a thread (its entries after those that the card came with) against what the advice would have done."""
     bench = bench_after(card, board, entries)
     whole = [*card.entries, *entries]
     harms = {harm.number: harm for harm in bench.harmed}
-    told = _told(card, board, whole, shop)
+    told = _told(card, board, whole, beside)
     moments = [
         _moment(told, number, board, harms.get(number), whole[number])
         for number in range(len(card.entries), len(whole))
@@ -147,7 +153,7 @@ def debrief(
     steps = [step_of(entry) for entry in entries] + [{"do": "return", "target": ended}]
     right = is_right(ended, bench)
     person = Worked(ended, right, len(steps), cost_of(steps, board), tuple(harm.words for harm in bench.harmed))
-    advice = advised(card, board, shop)
+    advice = advised(card, board, beside)
     return Debrief(
         tuple(fault.text for fault in bench.hidden),
         tuple(fault.text for fault in bench.faults),
@@ -167,11 +173,11 @@ class _Then:
     steps: tuple[Mapping[str, Any], ...]
 
 
-def _told(card: PracticeCard, board: Board, entries: Sequence[Mapping[str, Any]], shop: Shop | None) -> list[_Then]:
+def _told(card: PracticeCard, board: Board, entries: Sequence[Mapping[str, Any]], beside: Facts | None) -> list[_Then]:
     """What was known before each entry and after the last."""
     found = []
     for many in range(len(entries) + 1):
-        facts = facts_of(card, board, entries[:many], shop)
+        facts = facts_of(card, board, entries[:many], beside)
         causes = believe(facts)
         steps = plan(facts, causes)[:AS_GOOD_AS_FIRST]
         found.append(_Then(facts, tuple(causes), tuple(step_json(step) for step in steps)))

@@ -16,9 +16,8 @@ from uvrix.core.case.plan.steps import (
 )
 
 Step = dict[str, Any]
-# Acts that heat a place, and those that put another part on.
+# Acts that lift a part or put one on, and so heat its place and what stands near.
 HEATS = frozenset({"remove", "place", "swap", "reball"})
-FITS_ANOTHER = frozenset({"swap"})
 # Minutes of a step that has no figure of its own.
 OTHER_MINUTES = 5.0
 # Steps that measure: they change nothing, and are worth what they tell.
@@ -103,7 +102,7 @@ def cost_of(steps: Sequence[Mapping[str, Any]], board: Board) -> Cost:
             lifted.add(target)
         elif do == "place" and target in lifted:
             lifted.discard(target)
-        elif do == "place" or do in FITS_ANOTHER:
+        elif do in {"place", "swap"}:
             lifted.discard(target)
             parts += 1
     heats = sum(step["do"] in HEATS for step in steps)

@@ -80,7 +80,7 @@ class LevelSerializer(serializers.Serializer[Any]):
 
 
 class PractisedModelSerializer(serializers.Serializer[Any]):
-    """A model that can be practised on, and its levels; whether its watchlist names a part."""
+    """A model that can be practised on, and its levels."""
 
     board_model = serializers.CharField()
     name = serializers.CharField()
@@ -663,7 +663,7 @@ class PracticeFiles(APIView):
         responses={201: PracticeFileSerializer},
     )  # fmt: skip
     def post(self, request: Request) -> Response:
-        """Keep a card that came as a file; one of its name is replaced."""
+        """Keep a card that came as a file; another of its name stays, and this one is numbered."""
         sent = request.FILES.get("file")
         if sent is None or sent.size is None or sent.size > LARGEST_FILE:
             expected = gettext("found no file of a practice card, expected one of at most a megabyte")
@@ -716,8 +716,8 @@ class JobPracticeCard(APIView):
 
     @extend_schema(responses={(200, "application/json"): OpenApiTypes.OBJECT}, operation_id="job_practice_card")
     def get(self, request: Request, number: int) -> HttpResponse:
-        """The card as a file, once the job has ended: it says what was hidden."""
-        row = get_object_or_404(PracticeJob.objects.exclude(ended=""), pk=number)
+        """The card as a file, once one's own job has ended: it says what was hidden."""
+        row = get_object_or_404(PracticeJob.objects.exclude(ended=""), job=_own_job(number, request))
         return _attached(row.card, row.card["name"])
 
 

@@ -15,7 +15,7 @@ from django.shortcuts import get_object_or_404
 from uvrix.core.boards.model import Board
 from uvrix.core.practice.bench import PracticeBench, bench_after
 from uvrix.core.practice.card_file import PracticeCard, card_from
-from uvrix.core.practice.levels import Level, hide, levels_of
+from uvrix.core.practice.levels import Level, levels_of
 from uvrix.core.practice.steps import Cost, cost_of, step_of
 from uvrix.core.virtual.bench import Hidden
 from uvrix.core.virtual.dice import dice
@@ -89,22 +89,27 @@ def _entries(known: Thread) -> list[dict[str, Any]]:
     return found
 
 
-def quick_bench(job: Job, row: PracticeJob) -> PracticeBench:
-    """The bench of a job as it stands, from the few rows that its answers depend on: what an instrument is asked of."""
+def quick_bench(job: Job, row: PracticeJob, before: UUID | None = None) -> PracticeBench:
+    """The bench of a job as it stands, from the few rows that its answers depend on: what an instrument is asked of.
+
+    The same as `AtTheBench.bench`. `before` an entry that was sent already: as it stood then.
+    """
     numbers = [job.pk]
-    told = [(found.at, found) for found in (*acts(numbers), *power(numbers), *injections(numbers))]
-    read = job.reading_rows.values_list("at", flat=True)
-    ran = job.runs.filter(withdrawal=None).values_list("added_at", flat=True)
+    told = [(found.at, UUID(found.key.partition(":")[2]), found)
+            for found in (*acts(numbers), *power(numbers), *injections(numbers))]  # fmt: skip
+    read = job.reading_rows.values_list("at", "pk")
+    ran = job.runs.filter(withdrawal=None).values_list("added_at", "pk")
     shields = dict(Act.objects.filter(job=job).values_list("pk", "shields"))
     bench = PracticeBench(replace(card_from(row.card), entries=()), drawn(job.card.model))
-    happened: list[tuple[Any, Row | None]] = [*told, *((at, None) for at in (*read, *ran))]
-    for number, (_, found) in enumerate(sorted(happened, key=lambda pair: pair[0])):
+    happened: list[tuple[Any, UUID, Row | None]] = [*told, *((at, key, None) for at, key in (*read, *ran))]
+    for number, (_, key, found) in enumerate(sorted(happened, key=lambda event: event[0])):
+        if key == before:
+            break
         if found is None:
             bench.measured()
-            continue
-        kind, _, key = found.key.partition(":")
-        entry = {**found.entry, "shields": shields.get(UUID(key), [])} if kind == "act" else found.entry
-        bench.take(number, entry)
+        else:
+            shielded = {"shields": shields.get(key, [])} if "did" in found.entry else {}
+            bench.take(number, {**found.entry, **shielded})
     return bench
 
 
@@ -169,11 +174,6 @@ def card_of_the_day(day: date) -> OfTheDay | None:
     model, levels = rich[int(thrown.integers(len(rich)))]
     level = levels[int(thrown.integers(len(levels)))]
     return OfTheDay(day, model, level, int(thrown.integers(2**31 - 1)))
-
-
-def hidden_of(board: Board, level: Level, seed: int) -> tuple[str, ...]:
-    """What a level hides on a board by a seed."""
-    return hide(board, level, seed)
 
 
 def jobs_of(user: User) -> QuerySet[PracticeJob]:

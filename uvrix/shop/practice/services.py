@@ -27,6 +27,7 @@ from uvrix.language import gettext
 from uvrix.shop.accounts.models import User
 from uvrix.shop.acts.models import Act
 from uvrix.shop.arrive.models import Symptom
+from uvrix.shop.case.threads import thread
 from uvrix.shop.config.problems import Problem
 from uvrix.shop.hypotheses.queries import watchlist_of
 from uvrix.shop.jobs.models import FIRST_PRACTICE, Card, Customer, Job
@@ -41,8 +42,8 @@ from uvrix.shop.returning.ledger import cause_cured
 from uvrix.standins.camera import Light, seen
 
 # Steps that the bench answers; what is done to the card is entered on Rework as on any card.
-ASKED = ("trial", "read", "tick", "inject", "glow", "power", "draw", "rung", "run", "pads", "proof")
-PX_PER_MM = 8.0
+ASKED = ("trial", "read", "tick", "inject", "glow", "power", "draw", "rung", "run", "proof")
+PX_PER_MM, LONGEST_NAME = 8.0, 70
 # A lock of our own, so that two people never begin under one number.
 NUMBERS = zlib.crc32(b"uvrix practice numbers")
 
@@ -147,16 +148,25 @@ def begin(new: Begun, by: User) -> tuple[Job, bool]:
         opened_at=timezone.now(),
     )
     row = PracticeJob.objects.create(job=job, card=new.card.document(), source=new.source, help=new.help, day=new.day)
-    for place, entry in enumerate(new.card.entries):
-        write(entry, Written(job, uuid5(new.id, f"handed {place}"), board, by))
-    row.handed = len(new.card.entries)
-    row.save(update_fields=["handed"])
+    _hand_over(row, new, board, by)
     _photograph(job, new, board, by)
     return job, True
 
 
+def _hand_over(row: PracticeJob, new: Begun, board: Board, by: User) -> None:
+    """Write down what was known before it begins, as rows of their steps."""
+    for place, entry in enumerate(new.card.entries):
+        try:
+            write(entry, Written(row.job, uuid5(new.id, f"handed {place}"), board, by))
+        except Problem as problem:
+            where = f"$.case.entries[{place}]"
+            raise Problem(422, "does-not-fit", gettext("{where}: {why}", where=where, why=problem.detail)) from None
+    row.handed = len(thread(row.job).rows)
+    row.save(update_fields=["handed"])
+
+
 def _number() -> int:
-    """The next number of Practice, for job and card alike; one that was thrown away is not given again at once."""
+    """The next number of Practice, for job and card alike: one above the newest that is still there."""
     with connection.cursor() as cursor:
         cursor.execute("select pg_advisory_xact_lock(%s)", [NUMBERS])
     newest = Job.objects.filter(pk__gte=FIRST_PRACTICE).aggregate(most=models.Max("pk"))["most"]
@@ -184,8 +194,9 @@ def begin_day(entry: UUID, day: date, help_: str, by: User) -> tuple[Job, bool]:
         raise Problem(422, "no-board", gettext("found no board that is drawn, expected at least one in the library"))
     if known := PracticeJob.objects.filter(day=day, job__opened_by=by).select_related("job").first():
         return known.job, False
-    # the same for all: what good cards read is left out, which changes with the shop's day
-    card = replace(card_of_level(found.model, found.level, found.seed), good={})
+    # the very card that another began: what good cards read may have grown since
+    first = PracticeJob.objects.filter(day=day).first()
+    card = card_from(first.card) if first else card_of_level(found.model, found.level, found.seed)
     return begin(Begun(entry, card, help_, "day", day), by)
 
 
@@ -196,7 +207,7 @@ def answer(job: Job, entry: UUID, step: Mapping[str, Any], by: User, *, despite:
     services of the rows raise.
     """
     row = going_on(job)
-    bench = quick_bench(job, row)
+    bench = quick_bench(job, row, before=entry)
     do = str(step["do"])
     if do not in ASKED or do in DONE:
         detail = gettext("found {do}, expected one of {asked}", do=quoted(do), asked=", ".join(ASKED))
@@ -249,7 +260,7 @@ def end(job: Job, way: Ended) -> PracticeJob:
     row: PracticeJob = at.row
     if row.ended:
         return row
-    found = debrief(at.handed, at.board, at.entries[row.handed :], way, at.thread.facts.shop)
+    found = debrief(at.handed, at.board, at.entries[row.handed :], way, at.thread.facts)
     row.debrief = asdict(found)
     row.ended, row.ended_at = way, timezone.now()
     row.save(update_fields=["debrief", "ended", "ended_at"])
@@ -270,9 +281,14 @@ def throw_away(job: Job) -> None:
 
 @transaction.atomic
 def save_file(card: PracticeCard, by: User) -> PracticeFile:
-    """A card that the shop keeps to practise on; one of the same name is replaced by it."""
-    fields = {"content": card.document(), "by": by}
-    return PracticeFile.objects.update_or_create(name=card.name[:80], defaults=fields)[0]
+    """A card that the shop keeps to practise on; another one of its name stays, and this one is numbered."""
+    name, number = card.name[:LONGEST_NAME], 1
+    while known := PracticeFile.objects.filter(name=name).first():
+        if known.content == replace(card, name=name).document():
+            return known
+        number += 1
+        name = f"{card.name[:LONGEST_NAME]} {number}"
+    return PracticeFile.objects.create(name=name, content=replace(card, name=name).document(), by=by)
 
 
 def file_card(content: Any) -> PracticeCard:

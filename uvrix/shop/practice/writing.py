@@ -14,6 +14,8 @@ from django.utils import timezone
 from uvrix.core.boards.contacts import lanes_of
 from uvrix.core.boards.model import Board
 from uvrix.core.case.names import contact
+from uvrix.core.errors import quoted
+from uvrix.core.look.regions import regions
 from uvrix.core.memory.typed import TypedRow, tally_file
 from uvrix.core.proving.log import read_log
 from uvrix.core.proving.protocol import BY_HAND, Check
@@ -22,21 +24,24 @@ from uvrix.language import gettext
 from uvrix.shop.accounts.models import User
 from uvrix.shop.arrive.services import NewSymptom, NewTrial, enter_trial, say_symptom
 from uvrix.shop.bench.services import DroppedReport, add_run
+from uvrix.shop.case.acting import NewAct, enter_act
 from uvrix.shop.config.problems import Problem
-from uvrix.shop.jobs.models import Job
+from uvrix.shop.jobs.models import Job, of_the_shop
 from uvrix.shop.jobs.rows import keep_row
-from uvrix.shop.look.services import NewFinding, Spot, enter_finding
+from uvrix.shop.look.services import NewFinding, Spot, enter_finding, look_at
 from uvrix.shop.ohms.models import PowerState
 from uvrix.shop.ohms.services import NewPower, NewReading, enter_reading, set_power_state, tick
 from uvrix.shop.proving.models import CardIdentity, CheckSaid, ProofFigure
 from uvrix.shop.proving.queries import checks_of, memory_mib
 from uvrix.shop.proving.services import NewLog, NewSaid, keep_figure, keep_read, say_check
-from uvrix.shop.rework.services import mark_pads
+from uvrix.shop.rework.services import note_lot
 from uvrix.shop.shorts.services import NewInjection, enter_glow, enter_injection
 from uvrix.shop.volts.services import NewDraw, NewRung, enter_draw, enter_rung
 
 # What the virtual test computer's core settles at under load, degrees Celsius; its score where no other card has one.
 LOADED_C, SCORE = 72.0, 10_000.0
+# What stands beside an entry's own key.
+BESIDE = frozenset({"at", "by", "note", "site", "chip"})
 LOGGED = frozenset({"stress", "clocks", "sensors"})
 # A run takes so many minutes longer than its check asks for.
 LONGER_MINUTES = 5.0
@@ -55,7 +60,16 @@ class Written:
 
 def write(entry: Mapping[str, Any], of: Written) -> None:
     """One entry of a case (docs/formats §17) as the row of its step. Raises Problem as its service does."""
-    key = next(key for key in _WRITES if key in entry)
+    if "did" in entry:
+        new = NewAct(of.id, entry["did"], "rework", entry.get("site", ""), chip_in=str(entry.get("chip", "")))
+        enter_act(of.job, new, of.by)
+        return
+    key = next((key for key in _WRITES if key in entry), None)
+    if key is None:
+        found = quoted(next((key for key in entry if key not in BESIDE), ""))
+        detail = gettext("found {found}, expected what a virtual card can begin with: {known}, did", found=found,
+                         known=", ".join(_WRITES))  # fmt: skip
+        raise Problem(422, "does-not-fit", detail)
     _WRITES[key](entry[key], of)
 
 
@@ -133,8 +147,14 @@ def _run(value: Any, of: Written) -> None:
     add_run(of.job, DroppedReport(of.id, file, condition, another=True, board_confirmed=True), of.by)
 
 
-def _pads(value: Any, of: Written) -> None:
-    mark_pads(of.job, of.id, value["site"], {}, of.by)
+def _looked(value: Any, of: Written) -> None:
+    places = [region.id for region in regions(of.board) if value in {"all", region.side}] or [value]
+    for place in places:
+        look_at(of.job, uuid5(of.id, place), place, clear=True, by=of.by)
+
+
+def _lot(value: Any, of: Written) -> None:
+    note_lot(of.job, of.id, f"{of.job.card.serial}/{value['site']}", value["lot"], of.by)
 
 
 def _checked(value: Any, of: Written) -> None:
@@ -156,8 +176,8 @@ def _checked(value: Any, of: Written) -> None:
         document = identity(model.name, memory_mib(of.board), lanes_of(of.board))
         keep_row(CardIdentity, of.job, of.id, of.by, document=document, phase="after")
     elif check.kind == "score":
-        others = ProofFigure.objects.filter(what="score", phase="after", job__card__model=of.job.card.model_id)
-        scores = sorted(others.exclude(job=of.job).values_list("value", flat=True))
+        of_model = ProofFigure.objects.filter(what="score", phase="after", job__card__model=of.job.card.model_id)
+        scores = sorted(of_the_shop(of_model).values_list("value", flat=True))
         keep_figure(of.job, of.id, ("score", "after", scores[len(scores) // 2] if scores else SCORE), "", of.by)
     else:
         follows = gettext("{name} follows from what is measured: read it.", name=check.name)
@@ -187,6 +207,7 @@ _WRITES: Mapping[str, Callable[[Any, Written], None]] = {
     "draw": _draw,
     "rung": _rung,
     "run": _run,
-    "pads": _pads,
+    "looked": _looked,
+    "lot": _lot,
     "checked": _checked,
 }

@@ -2042,7 +2042,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description The card as a file, once the job has ended: it says what was hidden. */
+        /** @description The card as a file, once one's own job has ended: it says what was hidden. */
         get: operations["job_practice_card"];
         put?: never;
         post?: never;
@@ -3491,7 +3491,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** @description Keep a card that came as a file; one of its name is replaced. */
+        /** @description Keep a card that came as a file; another of its name stays, and this one is numbered. */
         post: operations["practice_cards_create"];
         delete?: never;
         options?: never;
@@ -4700,11 +4700,10 @@ export interface components {
          *     * `draw` - draw
          *     * `rung` - rung
          *     * `run` - run
-         *     * `pads` - pads
          *     * `proof` - proof
          * @enum {string}
          */
-        BenchStepDoEnum: "trial" | "read" | "tick" | "inject" | "glow" | "power" | "draw" | "rung" | "run" | "pads" | "proof";
+        BenchStepDoEnum: "trial" | "read" | "tick" | "inject" | "glow" | "power" | "draw" | "rung" | "run" | "proof";
         /**
          * @description * `arrive` - arrive
          *     * `look` - look
@@ -8840,7 +8839,7 @@ export interface components {
             board_model: string;
             here: boolean;
         };
-        /** @description A model that can be practised on, and its levels; whether its watchlist names a part. */
+        /** @description A model that can be practised on, and its levels. */
         PractisedModel: {
             board_model: string;
             name: string;

@@ -80,6 +80,7 @@ const LEAST = 0.05;
 
 /** What may be wrong, the likeliest first; the whole of it stands on the case's page. */
 function mayBe(job: JobDetail): string {
+  if (job.next.what === "practice") return t`Suspects are hidden too: the case`;
   const known = job.mind.causes
     .filter((cause) => cause.cause !== "unknown" && cause.chance >= LEAST)
     .slice(0, MOST);

@@ -1,15 +1,13 @@
 import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
-import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { Link, useNavigate, useParams } from "react-router";
-import { api, type Debrief } from "../api/client";
-import { keyOf } from "../queries/keys";
+import { Link, useParams } from "react-router";
+import type { Debrief } from "../api/client";
 import { debriefQuery } from "../queries/practice";
-import { FormError } from "../shared/FormError";
-import { useKeeping } from "../shared/keeping";
 import { LoadError, Loading } from "../shared/states";
 import { count, listed, sentence } from "../shared/words";
+import { Discard } from "./Discard";
 import { ENDED_WORDS } from "./help";
 
 /** What it was, the thread beside what the advice would have done, and the habits that would have saved most. */
@@ -32,7 +30,10 @@ export function DebriefPage() {
         <Link className="button-plain" to="/practice/rounds">
           <Trans>Practice history</Trans>
         </Link>
-        <Away number={number} />
+        <a className="button-plain" href={`/api/v1/jobs/${number}/practice/card`} download>
+          <Trans>Export the card</Trans>
+        </a>
+        <Discard number={number} />
       </header>
       <div className="grid gap-6 lg:grid-cols-[1fr_1fr]">
         <section className="space-y-2 rounded-md border border-rule bg-sheet p-5" aria-labelledby="was-title">
@@ -187,31 +188,4 @@ function Moments({ told }: { told: Debrief }) {
 
 function tenths(value: number): string {
   return value.toLocaleString(undefined, { maximumFractionDigits: 1 });
-}
-
-function Away({ number }: { number: number }) {
-  const queries = useQueryClient();
-  const navigate = useNavigate();
-  const [sure, setSure] = useState(false);
-  const keeping = useKeeping([]);
-  const away = async () => {
-    const gone = await keeping.keep(() =>
-      api.DELETE("/api/v1/jobs/{number}/practice", { params: { path: { number } } }),
-    );
-    if (gone === null) return;
-    void queries.invalidateQueries({ queryKey: keyOf("practice") });
-    void queries.invalidateQueries({ queryKey: keyOf("practice-day") });
-    navigate("/practice/rounds");
-  };
-  return (
-    <>
-      <a className="button-plain" href={`/api/v1/jobs/${number}/practice/card`} download>
-        <Trans>Export the card</Trans>
-      </a>
-      <button type="button" className="button-plain" onClick={() => (sure ? void away() : setSure(true))}>
-        {sure ? t`Discard for good` : t`Discard`}
-      </button>
-      <FormError problem={keeping.problem} />
-    </>
-  );
 }

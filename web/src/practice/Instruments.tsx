@@ -8,6 +8,7 @@ import type { Step } from "../job/StepLine";
 import { useKeys } from "../shared/keys";
 import { numberOf } from "../shared/numbers";
 import { count, listed } from "../shared/words";
+import { Discard } from "./Discard";
 import { INSTRUMENTS, type Instrument, OF_STEP } from "./instrumentList";
 import { type Ended, usePractice } from "./usePractice";
 
@@ -209,6 +210,8 @@ function Sight({
   close: () => void;
 }) {
   const leave = useRef<HTMLButtonElement>(null);
+  // as the card is at the moment of looking, and asked for once
+  const [looked] = useState(() => Date.now());
   useKeys({ Escape: close });
   // biome-ignore lint/correctness/useExhaustiveDependencies: each place that is looked at takes the focus anew
   useEffect(() => leave.current?.focus(), [place]);
@@ -219,7 +222,7 @@ function Sight({
     >
       <img
         className="max-h-[60vh] w-full object-contain"
-        src={`/api/v1/jobs/${number}/practice/sight/${encodeURIComponent(place)}?at=${Date.now()}`}
+        src={`/api/v1/jobs/${number}/practice/sight/${encodeURIComponent(place)}?at=${looked}`}
         alt={t`${name}, close up`}
       />
       <figcaption className="mt-2 flex items-center gap-3">
@@ -283,6 +286,7 @@ function Ending({
           <button type="button" className="button" disabled={practice.busy} onClick={() => void end()}>
             {practice.busy ? t`Comparing with the advice …` : t`Finish`}
           </button>
+          <Discard number={job.number} />
           <button type="button" className="button-plain" onClick={() => setAsked(false)}>
             <Trans>Cancel</Trans>
           </button>

@@ -17,7 +17,6 @@ export type Instrument =
   | "draw"
   | "start"
   | "tester"
-  | "pads"
   | "check";
 
 interface Held {
@@ -131,12 +130,6 @@ export const INSTRUMENTS: Record<Instrument, Held> = {
     places: () => CONDITIONS,
     asks: (target) => ({ do: "run", target, condition: [target] }),
   },
-  pads: {
-    name: t`Inspect pads`,
-    does: t`Look`,
-    places: (bench) => bench.sites,
-    asks: (target) => ({ do: "pads", target }),
-  },
   check: {
     name: t`Proof check`,
     does: t`Run`,
@@ -153,7 +146,7 @@ export const OF_STEP: Record<string, readonly Instrument[]> = {
   Ohms: ["ohms", "diode", "fuse", "feed", "thermal", "power"],
   Volts: ["volts", "frequency", "draw", "start", "power"],
   Memory: ["tester", "start", "power"],
-  Rework: ["pads", "ohms", "power"],
+  Rework: ["eye", "ohms", "power"],
   Prove: ["check", "ohms", "draw", "start", "tester", "power"],
   Return: ["power"],
 };

@@ -3,7 +3,6 @@ import { useState } from "react";
 import { api, newId } from "../api/client";
 import type { paths } from "../api/schema";
 import { afterAct } from "../job/afterAct";
-import { keyOf } from "../queries/keys";
 import { debriefQuery, jobPracticeQuery } from "../queries/practice";
 import { useKeeping } from "../shared/keeping";
 
@@ -40,14 +39,5 @@ export function usePractice(number: number) {
       () => api.POST("/api/v1/jobs/{number}/practice/end", { params, body: { ended } }),
       debriefQuery(number).queryKey,
     )) !== null;
-  const throwAway = async () => {
-    const gone = await keeping.keep(
-      () => api.DELETE("/api/v1/jobs/{number}/practice", { params }),
-      undefined,
-      undefined,
-      () => queries.invalidateQueries({ queryKey: keyOf("practice") }),
-    );
-    return gone !== null;
-  };
-  return { ...keeping, bench, answer, ask, help, end, throwAway };
+  return { ...keeping, bench, answer, ask, help, end };
 }
