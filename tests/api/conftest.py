@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import gc
 import io
+import warnings
 from pathlib import Path
 from uuid import uuid4
 
@@ -94,6 +96,15 @@ def misfits(case, answer):
             type(failure).__name__: f"{case.method} {case.operation.path}: {failure}" for failure in failures.exceptions
         }
     return {}
+
+
+@pytest.fixture
+def _left_open():
+    """The client that calls cases leaves the files of file answers to the garbage collector: it is called here."""
+    with warnings.catch_warnings():
+        warnings.simplefilter("ignore", ResourceWarning)
+        yield
+        gc.collect()
 
 
 @pytest.fixture

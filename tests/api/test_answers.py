@@ -2,9 +2,7 @@
 
 from __future__ import annotations
 
-import gc
 import itertools
-import warnings
 from collections.abc import Iterable, Mapping
 from typing import Any
 
@@ -91,15 +89,6 @@ def places_of(path: str, names: Iterable[str]) -> Iterable[dict[str, Any]]:
         else:
             pools[name] = values(STANDS_FOR[name], JOBS if name == "number" else OTHERS)
     return (dict(zip(pools, row, strict=True)) for row in itertools.product(*pools.values()))
-
-
-@pytest.fixture
-def _left_open():
-    """The client that calls cases leaves the files of file answers to the garbage collector: it is called here."""
-    with warnings.catch_warnings():
-        warnings.simplefilter("ignore", ResourceWarning)
-        yield
-        gc.collect()
 
 
 @pytest.mark.filterwarnings("ignore::ResourceWarning", "ignore::pytest.PytestUnraisableExceptionWarning")

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+from dataclasses import replace
 from uuid import uuid4
 
 import pytest
@@ -14,6 +15,7 @@ from uvrix.core.boards.mark import question_for
 from uvrix.core.case.answer import step_json
 from uvrix.core.case.belief.believe import believe
 from uvrix.core.case.plan.order import plan
+from uvrix.core.practice.card_file import PracticeCard
 from uvrix.core.practice.levels import LEVELS
 from uvrix.shop.accounts.models import User
 from uvrix.shop.acts.models import Act
@@ -23,7 +25,7 @@ from uvrix.shop.jobs.models import FIRST_PRACTICE, Job
 from uvrix.shop.library.services import import_board
 from uvrix.shop.library.sheets import save_sheet
 from uvrix.shop.practice.models import PracticeFile, PracticeJob
-from uvrix.shop.practice.queries import at_the_bench, drawn
+from uvrix.shop.practice.queries import at_the_bench, drawn, quick_bench
 from uvrix.shop.practice.writing import Written, write
 
 MOST_STEPS = 120
@@ -288,6 +290,109 @@ def test_a_past_job_becomes_a_card_without_its_names(demo):
     opened = Job.objects.filter(closed_at=None, pk__lt=FIRST_PRACTICE).earliest("pk")
     refused = lead.post("/api/v1/practice/jobs", {"id": str(uuid4()), "source": "past", "job": opened.pk})
     assert (refused.status_code, refused.json()["code"]) == (422, "not-past")
+
+
+STEPS = (
+    ("power", "off", {}),
+    ("read", "PA", {"quantity": "resistance"}),
+    ("read", "PA", {"quantity": "resistance"}),
+    ("inject", "PA", {"volts": 0.5, "amps_limit": 2}),
+    ("glow", "", {}),
+    ("trial", "computer", {}),
+    ("tick", "F11", {}),
+    ("power", "supply", {"despite": True}),
+    ("draw", "supply", {}),
+    ("read", "L21", {"quantity": "voltage"}),
+    ("power", "computer", {"despite": True}),
+    ("rung", "computer", {}),
+    ("run", "cold", {"condition": ["cold"]}),
+)
+
+
+def test_the_same_card_answers_the_same_steps_alike_and_a_step_sent_twice_once(technician, scaup):
+    first, second = (begin(technician, "shorts", seed=5, help="off") for _ in range(2))
+    for do, target, more in STEPS:
+        entry = {"id": str(uuid4()), "do": do, "target": target, **more}
+        sent = [
+            technician.post(f"/api/v1/jobs/{first}/practice/steps", entry),
+            technician.post(f"/api/v1/jobs/{first}/practice/steps", entry),
+            ask(technician, second, do, target, **more),
+        ]
+        assert [answer.status_code for answer in sent] == [201] * 3, [answer.content for answer in sent]
+        assert sent[0].json() == sent[1].json() == sent[2].json()
+    assert at(technician, first) == at(technician, second)
+    rows = [len(thread(Job.objects.get(pk=number)).rows) for number in (first, second)]
+    assert rows[0] == rows[1]
+
+
+def test_the_bench_put_together_quickly_is_the_whole_threads(technician, scaup):
+    number = begin(technician, "shorts", seed=5, help="off")
+    for do, target, more in STEPS[:8]:
+        ask(technician, number, do, target, **more)
+    ask(technician, number, "power", "off")
+    # one act shielded, one not
+    assert act(technician, number, "swap", "U15").status_code == 201
+    assert act(technician, number, "swap", "U16", shields=[]).status_code == 201
+    ask(technician, number, "run", "cold", condition=["cold"])
+    job = Job.objects.get(pk=number)
+    quick, whole = quick_bench(job, job.practice_row), at_the_bench(job).bench
+    assert (quick.done, quick.power, quick.off, quick.fed) == (whole.done, whole.power, whole.off, whole.fed)
+    assert [fault.text for fault in quick.faults] == [fault.text for fault in whole.faults]
+    assert [harm.words for harm in quick.harmed] == [harm.words for harm in whole.harmed]
+    assert len(quick.harmed) >= 3
+
+
+def take_in(client, card):
+    file = SimpleUploadedFile("card.json", json.dumps(card.document()).encode())
+    return client.post("/api/v1/practice/cards", {"file": file}, format="multipart")
+
+
+def test_a_card_is_handed_over_with_what_was_known_of_it(technician, scaup):
+    known = (
+        {"symptom": ["dead"]},
+        {"looked": "front"},
+        {"power": "off"},
+        {"reading": {"point": "PA", "quantity": "resistance", "value": "0R4", "unit": "ohm", "mode": "ohms"}},
+        {"lot": {"site": "U12", "lot": "L-7"}},
+        {"did": "remove", "site": "U71"},
+    )
+    card = PracticeCard("Half done", "shorts", "scaup-24", ("joined:U71",), 3, entries=known)
+    kept = take_in(technician, card).json()["id"]
+    body = {"id": str(uuid4()), "source": "file", "file": kept, "help": "on"}
+    number = technician.post("/api/v1/practice/jobs", body).json()["number"]
+    facts = thread(Job.objects.get(pk=number)).facts
+    assert list(facts.card.off) == ["U71"]
+    assert "front" in facts.looked
+    # what was done before is nobody's work, and no fault of theirs
+    stands = at(technician, number)
+    assert (stands["minutes"], stands["heats"]) == (0, 0)
+    ended = technician.post(f"/api/v1/jobs/{number}/practice/end", {"ended": "repaired"}).json()
+    assert [moment["do"] for moment in ended["moments"]] == ["return"]
+    asked = PracticeCard("Asked", "shorts", "scaup-24", ("joined:U71",), 3, entries=({"answered": {"do": "ask"}},))
+    refused = technician.post(
+        "/api/v1/practice/jobs", {**body, "id": str(uuid4()), "file": take_in(technician, asked).json()["id"]}
+    )
+    assert (refused.status_code, refused.json()["code"]) == (422, "does-not-fit")
+    assert refused.json()["detail"].startswith("$.case.entries[0]: ")
+    assert PracticeJob.objects.count() == 1
+
+
+def test_saved_cards_of_one_name_both_stay(technician, scaup):
+    card = PracticeCard("One name", "counting", "scaup-24", ("cells:U12",), 3)
+    first, again = take_in(technician, card).json(), take_in(technician, card).json()
+    other = take_in(technician, replace(card, faults=("cells:U13",))).json()
+    assert first["id"] == again["id"]
+    assert (first["name"], other["name"]) == ("One name", "One name 2")
+    faults = [kept.content["faults"] for kept in PracticeFile.objects.order_by("name")]
+    assert faults == [["cells:U12"], ["cells:U13"]]
+
+
+def test_nobody_reads_what_was_hidden_off_anothers_card(technician, as_role, scaup):
+    number = begin(as_role("lead"))
+    as_role("lead").post(f"/api/v1/jobs/{number}/practice/end", {"ended": "no-fix"})
+    for address in ("card", "end"):
+        assert technician.get(f"/api/v1/jobs/{number}/practice/{address}").status_code == 403
+        assert as_role("lead").get(f"/api/v1/jobs/{number}/practice/{address}").status_code == 200
 
 
 def test_a_fault_of_the_watchlist_is_hidden(technician, scaup, people):

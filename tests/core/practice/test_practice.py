@@ -12,7 +12,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from uvrix.core.boards.document import board_from_document, read_board
+from uvrix.core.boards.document import board_from_document, board_unchecked, read_board
 from uvrix.core.boards.families import read_family
 from uvrix.core.case.belief.weighing import Cause
 from uvrix.core.case.case_file import case_document, case_from
@@ -119,10 +119,12 @@ def test_power_on_a_short_blows_its_fuse_once_and_for_good():
 
 
 def test_a_rail_without_a_fuse_takes_what_it_feeds_with_it():
-    rail = next(rail for rail in SCAUP.rails.values() if rail.input and rail.id == "in3v3")
-    assert not [point for point in SCAUP.points if point.kind == "fuse" and point.net == rail.id]
-    assert PracticeBench(card("cells:U12"), SCAUP)._destroyed("in12s") == "F11"
-    assert PracticeBench(card("cells:U12"), SCAUP)._destroyed("5v0") in {"U61", "U63", "U64"}
+    points = [point for point in SCAUP.document["points"] if point["id"] != "F12"]
+    unfused = board_from_document({**SCAUP.document, "points": points})
+    bench = bench_after(card("joined:U71"), unfused, [OFF, SUPPLY])
+    # U65 makes the memory's volts of the rail that is short
+    assert [harm.words for harm in bench.harmed] == ["power on a short: U65 is gone"]
+    assert "dead:U65" in [fault.text for fault in bench.faults]
 
 
 def test_unshielded_neighbours_lift_now_and_then_and_shielded_ones_never():
@@ -161,6 +163,24 @@ def test_the_advice_works_every_level_through_to_a_right_end(board, level):
     for seed in (11, 12, 13):
         worked = advised(PracticeCard("made", level, board.id, hide(board, level, seed), seed), board)
         assert worked.right, (hide(board, level, seed), worked)
+
+
+def test_a_lent_node_is_read_at_the_boards_own_points_and_brings_no_parts():
+    nodes = LENT.startup_nodes
+    assert {nodes[rail].point for rail in ("5v0", "1v8", "pex")} == {"L5", "L7", "L8"}
+    assert nodes["core"].point in {"L1", "L2", "L3", "L4"}
+    assert not any(node.parts for node in nodes.values())
+    assert not nodes["in12"].point
+
+
+def test_a_card_whose_map_names_no_points_is_read_rail_by_rail_before_the_core_is_doubted():
+    nodes = [
+        {key: value for key, value in node.items() if key != "point"} for node in LENT.document["startup"]["nodes"]
+    ]
+    blind = board_unchecked({**LENT.document, "startup": {"nodes": nodes}})
+    for faults in (("short:C129", "cells:U11"), ("short:C103", "cells:U13"), ("short:C102", "cells:U15")):
+        worked = advised(card(*faults, board=blind), blind)
+        assert (worked.ended, worked.right) == ("repaired", True), faults
 
 
 def test_a_node_that_is_read_at_a_pin_is_read_once():

@@ -89,7 +89,7 @@ function Using({ step, job, bench, practice }: UsingProps) {
   const [target, setTarget] = useState("");
   const [volts, setVolts] = useState("0.5");
   const [amps, setAmps] = useState("2");
-  const [sight, setSight] = useState("");
+  const [sight, setSight] = useState<{ place: string; at: number } | null>(null);
   const first = useRef<HTMLSelectElement>(null);
   useKeys({ i: () => first.current?.focus() });
   if (!chosen) return null;
@@ -98,7 +98,7 @@ function Using({ step, job, bench, practice }: UsingProps) {
   const place = places.some((entry) => entry.id === target) ? target : (places[0]?.id ?? "");
   const use = async (event: FormEvent) => {
     event.preventDefault();
-    if (instrument.sees) return setSight(place);
+    if (instrument.sees) return setSight({ place, at: Date.now() });
     await practice.ask(instrument.asks(place, numberOf(volts) ?? 0, numberOf(amps) ?? 0));
   };
   return (
@@ -161,7 +161,12 @@ function Using({ step, job, bench, practice }: UsingProps) {
         </button>
       )}
       {sight && (
-        <Sight number={job.number} place={sight} name={nameOf(places, sight)} close={() => setSight("")} />
+        <Sight
+          number={job.number}
+          {...sight}
+          name={nameOf(places, sight.place)}
+          close={() => setSight(null)}
+        />
       )}
     </form>
   );
@@ -201,17 +206,18 @@ function Figure({
 function Sight({
   number,
   place,
+  at,
   name,
   close,
 }: {
   number: number;
   place: string;
+  /** when it was looked at: the card is seen as it was then */
+  at: number;
   name: string;
   close: () => void;
 }) {
   const leave = useRef<HTMLButtonElement>(null);
-  // as the card is at the moment of looking, and asked for once
-  const [looked] = useState(() => Date.now());
   useKeys({ Escape: close });
   // biome-ignore lint/correctness/useExhaustiveDependencies: each place that is looked at takes the focus anew
   useEffect(() => leave.current?.focus(), [place]);
@@ -222,7 +228,7 @@ function Sight({
     >
       <img
         className="max-h-[60vh] w-full object-contain"
-        src={`/api/v1/jobs/${number}/practice/sight/${encodeURIComponent(place)}?at=${looked}`}
+        src={`/api/v1/jobs/${number}/practice/sight/${encodeURIComponent(place)}?at=${at}`}
         alt={t`${name}, close up`}
       />
       <figcaption className="mt-2 flex items-center gap-3">
