@@ -184,18 +184,22 @@ def test_what_was_done_to_a_virtual_card_cannot_be_taken_back(technician, scaup)
 def test_the_advice_is_kept_back_shown_when_asked_for_and_counted(technician, scaup):
     number = begin(technician, help="on-request")
 
+    ask(technician, number, "run", "cold", condition=["cold"])
+
     def minds():
+        # what each try would settle is advice too
+        tries = technician.get(f"/api/v1/jobs/{number}/plan").json()["actions"]
         job = technician.get(f"/api/v1/jobs/{number}").json()
         case = technician.get(f"/api/v1/jobs/{number}/case").json()
-        return job["next"]["what"], bool(job["mind"]["next"]), bool(case["next"])
+        return job["next"]["what"], bool(job["mind"]["next"]), bool(case["next"]), bool(tries)
 
-    assert minds() == ("practice", False, False)
+    assert minds() == ("practice", False, False, False)
     shown = technician.post(f"/api/v1/jobs/{number}/practice/help")
     assert (shown.status_code, shown.json()["asked"]) == (200, 1)
-    assert minds()[1:] == (True, True)
+    assert minds()[1:] == (True, True, True)
     # it spoke of the point at which it was asked
     ask(technician, number, "power", "off")
-    assert minds() == ("practice", False, False)
+    assert minds() == ("practice", False, False, False)
     off = begin(technician, help="off")
     refused = technician.post(f"/api/v1/jobs/{off}/practice/help")
     assert (refused.status_code, refused.json()["code"]) == (409, "no-help")

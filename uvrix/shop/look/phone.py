@@ -62,9 +62,10 @@ class PhonePass(APIView):
 
 
 class PhoneSerializer(serializers.Serializer[Any]):
-    """What a phone may know: the number on the label that its photographs go to."""
+    """What a phone may know: the number on the label that its photographs go to, and whether it is of Practice."""
 
     label = serializers.CharField()  # type: ignore[assignment]  # a field, not DRF's label
+    practice = serializers.BooleanField()
 
 
 class PhonePhotographSerializer(FileSerializer):
@@ -84,7 +85,7 @@ class Phone(APIView):
     def get(self, request: Request, token: str) -> Response:
         """Which job it takes photographs for; 410 where the link has run out."""
         job, _ = joined(token)
-        return Response(PhoneSerializer({"label": job.label}).data)
+        return Response(PhoneSerializer(job).data)
 
     @extend_schema(
         request={"multipart/form-data": PhonePhotographSerializer},
@@ -98,7 +99,7 @@ class Phone(APIView):
         picture = take_picture(data, name, by)
         new = NewPhotograph(entry["id"], picture, entry["side"], gettext("From a phone."))
         _, fresh = keep_photograph(job, new, by)
-        return Response(PhoneSerializer({"label": job.label}).data, 201 if fresh else 200)
+        return Response(PhoneSerializer(job).data, 201 if fresh else 200)
 
 
 def joined(token: str) -> tuple[Job, User]:

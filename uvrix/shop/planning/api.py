@@ -19,6 +19,7 @@ from uvrix.core.planning.habits import MOST_MINUTES, SCHOOLS, habits_to_json
 from uvrix.core.planning.plan import OUTCOMES
 from uvrix.language import gettext
 from uvrix.shop.accounts.entries import entry_of, person
+from uvrix.shop.case.answers import advice_hidden
 from uvrix.shop.config.access import BENCH, EVERYONE, LEAD
 from uvrix.shop.jobs.api import standing_job
 from uvrix.shop.library.located import ActionSerializer
@@ -86,7 +87,7 @@ class JobPlan(APIView):
 
     @extend_schema(responses=PlanSerializer)
     def get(self, request: Request, number: int) -> Response:
-        """Actions by chance per minute and per risk, best first, and what was tried so far."""
+        """Actions by chance per minute and per risk, best first, and what was tried; none while advice is hidden."""
         job = standing_job(number)
         habits = shop_habits()
         actions = [
@@ -95,7 +96,7 @@ class JobPlan(APIView):
                 "repair": action.do in REPAIRS,
                 "outcomes": [{"outcome": key, "words": words} for key, words in outcome_words(action.do).items()],
             }
-            for action in plan_for(job, habits)
+            for action in ([] if advice_hidden(job) else plan_for(job, habits))
         ]
         tried = Attempt.objects.filter(job=job, withdrawal=None).select_related("by")
         return Response(PlanSerializer({"actions": actions, "tried": tried, "school": habits.school}).data)

@@ -1990,7 +1990,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description Actions by chance per minute and per risk, best first, and what was tried so far. */
+        /** @description Actions by chance per minute and per risk, best first, and what was tried; none while advice is hidden. */
         get: operations["jobs_plan_retrieve"];
         put?: never;
         post?: never;
@@ -8578,9 +8578,10 @@ export interface components {
             within: boolean;
             says: string;
         };
-        /** @description What a phone may know: the number on the label that its photographs go to. */
+        /** @description What a phone may know: the number on the label that its photographs go to, and whether it is of Practice. */
         Phone: {
             label: string;
+            practice: boolean;
         };
         /** @description A photograph from a phone. */
         PhonePhotographRequest: {

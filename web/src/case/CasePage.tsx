@@ -25,8 +25,16 @@ function AtCase({ job }: { job: JobDetail }) {
   return (
     <div className="grid min-h-0 flex-1 lg:grid-cols-[1fr_1fr]">
       <div className="min-h-0 space-y-5 overflow-y-auto p-5" data-testid="case-says">
-        <WhatNext job={job} steps={found.data.next} />
-        <MayBeWrong job={job} causes={found.data.causes.slice(0, MOST)} open />
+        {job.next.what === "practice" ? (
+          <p>
+            <strong>{job.next.do}.</strong> {job.next.why}
+          </p>
+        ) : (
+          <>
+            <WhatNext job={job} steps={found.data.next} />
+            <MayBeWrong job={job} causes={found.data.causes.slice(0, MOST)} open />
+          </>
+        )}
         <Locked found={found.data} />
         <Lacking found={found.data} />
         {found.data.warnings.map((warning) => (

@@ -4,6 +4,7 @@ import { Link } from "react-router";
 import type { JobDetail } from "../api/client";
 import { Clock } from "../clock/Clock";
 import { OthersHere } from "../live/OthersHere";
+import { PracticeMark } from "../practice/PracticeMark";
 import { percent } from "../shared/words";
 import { mayWorkAtBench, useSession } from "../signin/session";
 import type { Step } from "./StepLine";
@@ -31,11 +32,7 @@ export function JobStrip({ job, step }: { job: JobDetail; step: Step | null }) {
           <p className="min-w-0 truncate">
             <strong>{job.model}</strong> <span className="font-mono text-soft">{job.serial}</span>
           </p>
-          {job.practice && (
-            <strong className="bg-ink px-1.5 text-sheet">
-              <Trans>practice</Trans>
-            </strong>
-          )}
+          {job.practice && <PracticeMark />}
           {job.express && (
             <strong>
               <Trans>express</Trans>

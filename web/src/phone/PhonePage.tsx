@@ -5,6 +5,7 @@ import { useState } from "react";
 import { useParams } from "react-router";
 import { newId } from "../api/client";
 import { upload } from "../api/upload";
+import { PracticeMark } from "../practice/PracticeMark";
 import { phoneQuery } from "../queries/shop";
 import { ChooseFile } from "../shared/ChooseFile";
 import { Loading } from "../shared/states";
@@ -74,6 +75,7 @@ export function PhonePage() {
   return (
     <main className="mx-auto max-w-md space-y-4 p-4">
       <h1 className="font-mono text-3xl font-bold">{joined.data.label}</h1>
+      {joined.data.practice && <PracticeMark />}
       <fieldset className="grid grid-cols-3 gap-2">
         <legend className="mb-1 text-soft">
           <Trans>what it shows</Trans>
