@@ -192,7 +192,7 @@ def phone(technician, job, as_role):
 
 def test_a_phone_sends_photographs_and_reads_nothing(phone, upload, look, job):
     nobody, address = phone
-    assert nobody.get(f"/api/v1/{address}").json() == {"label": f"J-{job.pk:04}"}
+    assert nobody.get(f"/api/v1/{address}").json() == {"label": f"J-{job.pk:04}", "practice": False}
     entry = str(uuid4())
     sent = [upload(address, "phone.png", PNG, nobody, id=entry, side="back").status_code for _ in range(2)]
     assert sent == [201, 200]
