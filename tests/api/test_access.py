@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 import itertools
-import re
 from uuid import uuid4
 
 import pytest
 from django.urls import URLPattern, URLResolver, get_resolver
+from rest_framework.response import Response
+from rest_framework.views import APIView
 
 from tests.api.conftest import PNG, close_files
 from uvrix.shop.ohms.models import Meter
@@ -426,13 +427,25 @@ def address(job, drop, technician, upload):
     return fill
 
 
-# Addresses at which a person's own session may end, or be another's afterwards.
-ENDS = re.compile(r"session|sessions/.*|people/.*|invitations/.*")
 # The addresses are dealt out to so many tests, which processes share.
 HANDS = 6
 ROUTES = sorted({route for route, _ in TABLE})
 
 
+@pytest.fixture
+def _let_in(address, monkeypatch):
+    """What may be asked is answered with 202 in place of being done: other tests do it."""
+    asked = APIView.initial
+
+    def initial(view, request, *args, **kwargs):
+        asked(view, request, *args, **kwargs)
+        if request.method.lower() in view.http_method_names and hasattr(view, request.method.lower()):
+            setattr(view, request.method.lower(), lambda *_, **__: Response(status=202))
+
+    monkeypatch.setattr(APIView, "initial", initial)
+
+
+@pytest.mark.usefixtures("_let_in")
 @pytest.mark.parametrize("hand", range(HANDS))
 def test_each_role_gets_what_the_table_says(hand, address, as_role):
     browsers = {role: as_role(role) for role in (None, "technician", "front-desk", "lead")}
@@ -442,12 +455,10 @@ def test_each_role_gets_what_the_table_says(hand, address, as_role):
         for role in [None, "lead"] if allowed is None else [None, "technician", "front-desk", "lead"]:
             answer = browsers[role].generic(method, address(route), "{}", "application/json")
             close_files(answer)
-            if ENDS.fullmatch(route):
-                browsers[role] = as_role(role)
             if allowed is None:
                 assert answer.status_code in (401, 403, 405), (route, method, role)
             elif role in allowed:
-                assert answer.status_code not in (401, 403, 405, 500), (route, method, role, answer.content)
+                assert answer.status_code == 202, (route, method, role, answer.content)
             else:
                 assert answer.status_code == (401 if role is None else 403), (route, method, role)
                 assert answer["Content-Type"] == "application/problem+json"

@@ -22,8 +22,7 @@ from uvrix.shop.jobs.services import NewJob, open_job
 from uvrix.shop.ohms.models import Meter, Sweep
 from uvrix.shop.volts.models import FirstDraw, StartCurve, Supply, SupplyOutput
 from uvrix.shop.volts.services import NewRung, enter_rung
-from uvrix.shop.volts.supply import FORGOTTEN, switch_off_forgotten
-from uvrix.shop.volts.supply_api import NewStartSerializer
+from uvrix.shop.volts.supply import FORGOTTEN, NewStart, switch_off_forgotten
 from uvrix.standins.lines import InstrumentServer
 from uvrix.standins.meter import Meter as StandInMeter
 from uvrix.standins.meter import Temper, shipped_cards
@@ -101,7 +100,7 @@ def test_no_start_before_the_gates_and_none_that_a_browser_would_send_later(tech
     _, refused = start(technician, scaup_job, kept)
     assert refused.json()["code"] == "locked"
     # the browser keeps unsent entries by their id or entry: a start, and switching off, must have neither
-    assert not {"id", "entry"} & set(NewStartSerializer().fields)
+    assert not {"id", "entry"} & set(NewStart.__slots__)
     power(technician, scaup_job)
     assert start(technician, scaup_job, kept)[1].json()["code"] == "locked"
 

@@ -217,7 +217,7 @@ def test_a_recipe_is_written_and_taken_out_of_use(bench):
     page.get_by_label("Build of the tester").fill("3.9")
     page.get_by_label("Step 1, command").fill("lapwing39 -c {slot}")
     page.get_by_role("button", name="Save the recipe").click()
-    expect(page.get_by_role("alert")).to_contain_text("Everything you entered is kept")
+    expect(page.get_by_role("alert")).to_contain_text("What you entered is kept here")
     page.get_by_label("Step 1, command").fill("lapwing39 -m {amount_mib}")
     page.get_by_role("button", name="Save the recipe").click()
     page.get_by_role("link", name="Lapwing on bench 7").click()
@@ -254,10 +254,10 @@ def test_a_watchlist_is_typed_by_two_people_and_neither_loses_a_word(bench, impo
     context.close()
 
     page.get_by_role("button", **save).click()
-    expect(page.get_by_role("alert")).to_contain_text("What you typed is kept here.")
+    expect(page.get_by_role("alert")).to_contain_text("What you entered is kept here.")
     expect(page.get_by_label("cause", exact=True)).to_have_value("Fan plug half seated")
     page.get_by_role("button", **save).click()  # pressing again overwrites nothing
-    expect(page.get_by_role("alert")).to_contain_text("What you typed is kept here.")
+    expect(page.get_by_role("alert")).to_contain_text("What you entered is kept here.")
     page.get_by_role("button", name="Back to what is saved").click()
     expect(page.get_by_label("cause", exact=True)).to_have_value("Torn socket")
     expect(page.get_by_role("alert")).to_be_hidden()

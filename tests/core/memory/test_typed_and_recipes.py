@@ -13,7 +13,7 @@ from tests.core.boards.strategies import BOARDS
 from uvrix.core.boards.document import read_board
 from uvrix.core.errors import Refusal
 from uvrix.core.memory.reading import read_report
-from uvrix.core.memory.recipes import filled, fitting, from_job, memory_mib, read_recipe
+from uvrix.core.memory.recipes import filled, fitting, from_job, read_recipe
 from uvrix.core.memory.sites import board_channels
 from uvrix.core.memory.typed import LINES, TotalDiffers, TypedRow, near, tally_file
 
@@ -128,7 +128,7 @@ def test_blanks_are_filled_from_the_job_and_what_is_asked():
     values = {**from_job(teal(), "J-0007", "TL8-1"), "bus": "03:00.0"}
     steps = filled(recipe(), values)
     assert steps[1].missing == ()
-    assert steps[1].command == f"heron --card 03:00.0 --mib {memory_mib(teal())} --passes 2"
+    assert steps[1].command == f"heron --card 03:00.0 --mib {teal().memory_mib} --passes 2"
     assert steps[0].note == "The other adapter is set as primary."
 
 

@@ -134,7 +134,7 @@ def test_approved_phases_and_supervisors():
             for phase in document["phases"]
         }
         empty = {"U73"} if dice.random() < 0.3 else set()
-        found = compared(document, read, empty)
+        found = compared(plain_board(**document), read, empty)
         load = {"core": dice.choice([100.0, 240.0, 260.0]), "mem": 20.0, "none": 1.0}
         answers[f"phases {seed}"] = [
             [phase.word for phase in found],
@@ -147,7 +147,7 @@ def test_approved_phases_and_supervisors():
         for threshold in ({"threshold_v": 10.0}, {}):
             entry = {"rail": "in12", "high_point": "C1", "low_point": "U60.1", **threshold}
             supervisors = {"supervisors": [{"designator": "U60", "inputs": [entry]}]}
-            found_inputs = supervised(supervisors, read_volts)
+            found_inputs = supervised(plain_board(**supervisors), read_volts)
             answers[f"supervised {high} {low} {threshold}"] = [found_inputs, refuses(found_inputs)]
     approve(__file__, "phases-and-supervisors", answers)
 

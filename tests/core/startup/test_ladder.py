@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import pytest
 
+from tests.core.startup.test_chain import board
 from uvrix.core.readings.notation import parse_value
 from uvrix.core.startup.ladder import RUNGS, climbed, judge_draw, limit_to_set
 from uvrix.core.startup.supervisors import refuses, supervised
@@ -64,7 +65,7 @@ def test_every_rung_leaves_something_open_and_anothers_picture_counts_for_nothin
     ],
 )
 def test_both_ends_of_a_sense_path(read, word, reason):
-    found = supervised(DOCUMENT, {point: parse_value(value, "voltage") for point, value in read.items()})
+    found = supervised(board(**DOCUMENT), {point: parse_value(value, "voltage") for point, value in read.items()})
     assert [sensed_input.word for sensed_input in found] == [word]
     assert reason in refuses(found)
     assert bool(refuses(found)) == (word in {"below", "path"})

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import pytest
 
+from tests.core.startup.test_chain import board
 from uvrix.core.readings.notation import Value
 from uvrix.core.readings.points import Places
 from uvrix.core.readings.reading_file import Reading
@@ -110,7 +111,7 @@ def test_a_reading_is_wrong_once_in_two_hundred():
 def test_phases_among_their_equals(khz, celsius, word):
     phases = {"phases": [{"designator": f"U{n}", "rail": "core"} for n in range(5)]}
     read = {f"U{n}": PhaseRead(500.0, 60.0) for n in range(1, 5)} | {"U0": PhaseRead(khz, celsius)}
-    assert compared(phases, read, ())[0].word == word
+    assert compared(board(**phases), read, ())[0].word == word
 
 
 @pytest.mark.parametrize(("read", "word"), [(2, "alike"), (3, "hot")])
@@ -118,7 +119,7 @@ def test_so_many_phases_tell_which_is_warm(read, word):
     phases = {"phases": [{"designator": f"U{n}", "rail": "core"} for n in range(3)]}
     warm = {"U0": PhaseRead(500.0, 90.0), "U1": PhaseRead(500.0, 60.0), "U2": PhaseRead(500.0, 60.0)}
     kept = dict(list(warm.items())[:read])
-    assert compared(phases, kept, ())[0].word == word
+    assert compared(board(**phases), kept, ())[0].word == word
 
 
 @pytest.mark.parametrize(
@@ -130,7 +131,7 @@ def test_so_many_phases_tell_which_is_warm(read, word):
 )
 def test_both_ends_of_a_sense_path(before, pin, word):
     document = {"supervisors": [{"designator": "U60", "inputs": [{"rail": "r", "high_point": "H", "low_point": "L"}]}]}
-    found = supervised(document, {"H": Value(before, before), "L": Value(pin, pin)})
+    found = supervised(board(**document), {"H": Value(before, before), "L": Value(pin, pin)})
     assert found[0].word == word
 
 
@@ -138,8 +139,8 @@ def test_both_ends_of_a_sense_path(before, pin, word):
 def test_a_supervisor_s_threshold(pin, word):
     entry = {"rail": "r", "high_point": "H", "low_point": "L", "threshold_v": 10.0}
     document = {"supervisors": [{"designator": "U60", "inputs": [entry]}]}
-    assert supervised(document, {"H": Value(10.1, 10.1), "L": Value(pin, pin)})[0].word == word
-    assert supervised(document, {"H": Value(9.99, 9.99)})[0].word == "below"
+    assert supervised(board(**document), {"H": Value(10.1, 10.1), "L": Value(pin, pin)})[0].word == word
+    assert supervised(board(**document), {"H": Value(9.99, 9.99)})[0].word == "below"
 
 
 def test_a_part_replaced_without_effect_keeps_a_twentieth_of_its_blame():

@@ -6,6 +6,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from tests.core.startup.test_chain import board
 from uvrix.core.startup.phases import PhaseRead, compared, shares
 
 FOUR = {"phases": [{"designator": f"U7{n}", "rail": "core", "point": f"L{n}", "amps": 50} for n in range(1, 5)]}
@@ -25,14 +26,14 @@ GOOD = {f"U7{n}": PhaseRead(500.0, 61.0 + n / 2) for n in range(1, 5)}
     ],
 )
 def test_the_phase_that_is_not_like_the_others(read, empty, word):
-    found = {phase.designator: phase for phase in compared(FOUR, {**GOOD, "U73": read}, empty)}
+    found = {phase.designator: phase for phase in compared(board(**FOUR), {**GOOD, "U73": read}, empty)}
     assert found["U73"].word == word
     assert {phase.word for name, phase in found.items() if name != "U73"} == {"alike"}
     assert "U73" in found["U73"].says
 
 
 def test_all_silent_at_idle_is_nothing_to_compare():
-    found = compared(FOUR, {name: PhaseRead(0.0, 30.0) for name in GOOD}, ())
+    found = compared(board(**FOUR), {name: PhaseRead(0.0, 30.0) for name in GOOD}, ())
     assert {phase.word for phase in found} == {"alike"}
 
 
@@ -40,8 +41,8 @@ def test_all_silent_at_idle_is_nothing_to_compare():
 def test_the_others_share_the_load_of_one_that_is_gone(gone, load):
     names = [f"U7{n}" for n in range(1, 5)]
     read = {**GOOD, **{name: PhaseRead(0.0, 30.0) for name in names[:gone]}}
-    [share] = shares(compared(FOUR, read, ()), {"core": load})
+    [share] = shares(compared(board(**FOUR), read, ()), {"core": load})
     assert share.each == pytest.approx(load / (4 - gone))
     assert share.within == (share.each <= 50)
     assert ("gone" in share.says) == (gone > 0)
-    assert shares(compared(FOUR, GOOD, names), {"core": load}) == ()
+    assert shares(compared(board(**FOUR), GOOD, names), {"core": load}) == ()

@@ -49,8 +49,7 @@ def core_site(board: Board) -> Site:
     """The core as a site, so that its ball map lies by its mark as a chip's does by pin 1."""
     core = board.core
     turn = Fraction(MARK_TURN[core.mark_corner])
-    package = board.document["core"].get("package")
-    return Site(core.designator, "front", core.centre, core.size, turn, True, None, 0, package)
+    return Site(core.designator, "front", core.centre, core.size, turn, True, None, 0, board.core_package)
 
 
 def _lying(board: Board, site: Site, lie: Lie, *, balls_up: bool) -> Lying:

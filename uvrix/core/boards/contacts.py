@@ -133,7 +133,7 @@ def contact_words(name: str) -> str:
 
 def lanes_of(board: Board | None) -> int:
     """How many lanes a board has wired: `slot.lanes` of its model, else all sixteen."""
-    return int(board.document.get("slot", {}).get("lanes", MOST_LANES)) if board else MOST_LANES
+    return board.lanes if board and board.lanes is not None else MOST_LANES
 
 
 def spot_of(board: Board, contact: Contact) -> tuple[Side, float, float] | None:

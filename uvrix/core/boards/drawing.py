@@ -10,7 +10,7 @@ from dataclasses import dataclass
 from fractions import Fraction
 
 from uvrix.core.boards.model import Board, Core, Part, ProbePoint, Site, Vector
-from uvrix.core.boards.photograph import Photograph, photograph_from
+from uvrix.core.boards.photograph import Photograph, photographs_of
 from uvrix.core.boards.views import ALL_LIES, Lie, View, edges, view_of
 from uvrix.core.boards.walk import CORNERS, places
 
@@ -66,7 +66,7 @@ def draw(board: Board) -> Drawing:
         landmarks=tuple((mark.kind, mark.text, _box(mark.centre, mark.size)) for mark in board.landmarks),
         points=tuple((point, _floats(point.centre)) for point in board.points if point.centre),
         parts=tuple((part, _floats(part.centre)) for part in board.parts if part.centre),
-        photographs=tuple((entry["sha256"], photograph_from(entry)) for entry in board.document.get("photographs", ())),
+        photographs=photographs_of(board),
         views=tuple((lie, view_of(board, lie), dict(edges(board, lie))) for lie in ALL_LIES),
     )
 

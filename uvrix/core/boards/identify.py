@@ -77,7 +77,7 @@ def _compare(board: Board, clues: Clues) -> tuple[float, list[str], list[str]]:
 def _clues(board: Board, clues: Clues) -> list[tuple[str, bool, float]]:
     found: list[tuple[str, bool, float]] = []
     if clues.printed.strip():
-        known = _plain(f"{board.name} {board.revision} {board.id} {board.document.get('printed', '')}")
+        known = _plain(f"{board.name} {board.revision} {board.id} {board.printed}")
         fits = _plain(clues.printed) in known
         found.append(
             (
@@ -89,7 +89,7 @@ def _clues(board: Board, clues: Clues) -> list[tuple[str, bool, float]]:
             )
         )
     if clues.core.strip():
-        own = str(board.document.get("family", ""))
+        own = board.family
         if own:
             found.append((gettext("core family {own}", own=own), _plain(own) == _plain(clues.core), BY_CHANCE))
     counts = {

@@ -19,6 +19,7 @@ Start = Literal["mark", "opposite-mark", "mark+1", "mark-1"]
 Vector = tuple[Fraction, Fraction]
 
 ALL_LINES = 0xFFFFFFFF
+MIB_PER_GBIT = 128
 
 
 @dataclass(frozen=True, slots=True)
@@ -142,6 +143,28 @@ class StartupNode:
 
 
 @dataclass(frozen=True, slots=True)
+class MemoryWanted:
+    """What the chips at the memory sites must be, as far as the model says it: gigabits a chip, bits wide, volts."""
+
+    gbit: float | None = None
+    width: int | None = None
+    volts: float | None = None
+    speed: float | None = None
+    vendors: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True, slots=True)
+class FirmwareWanted:
+    """What an image for the card must be, as far as the model says it; `volts` is what its storage chip takes."""
+
+    volts: float | None = None
+    bus: str = ""
+    memory: str = ""
+    core_mhz: float | None = None
+    memory_mhz: float | None = None
+
+
+@dataclass(frozen=True, slots=True)
 class Walk:
     """The way round the core: from which corner, which way, which channels in that order."""
 
@@ -179,6 +202,53 @@ class Board:
     walk: Walk | None = None
     address_map: AddressMap | None = None
     document: Mapping[str, Any] = field(default_factory=dict, repr=False, compare=False)
+
+    @property
+    def family(self) -> str:
+        """The id of its core's family; empty where the model names none."""
+        return str(self.document.get("family", ""))
+
+    @property
+    def relative_of(self) -> str:
+        """The id of the model whose good cards and maps serve where this one has none; empty where it has no such."""
+        return str(self.document.get("relative_of", ""))
+
+    @property
+    def printed(self) -> str:
+        """What is printed on the board."""
+        return str(self.document.get("printed", ""))
+
+    @property
+    def core_package(self) -> str | None:
+        """The package whose ball map its core has."""
+        package: str | None = self.document.get("core", {}).get("package")
+        return package
+
+    @property
+    def lanes(self) -> int | None:
+        """How many lanes of the slot it has wired, where the model says it."""
+        lanes = self.document.get("slot", {}).get("lanes")
+        return None if lanes is None else int(lanes)
+
+    @cached_property
+    def memory(self) -> MemoryWanted:
+        """What its memory chips must be."""
+        said = self.document.get("memory") or {}
+        figures = {name: said.get(name) for name in ("gbit", "width", "volts", "speed")}
+        return MemoryWanted(**figures, vendors=tuple(said.get("vendors", ())))
+
+    @property
+    def memory_mib(self) -> int | None:
+        """The card's memory: the fitted chips times a chip's gigabits; None where the model does not say them."""
+        amount = float(self.memory.gbit or 0) * MIB_PER_GBIT * sum(site.fitted for site in self.sites)
+        return int(amount) if amount and amount == int(amount) else None
+
+    @cached_property
+    def firmware(self) -> FirmwareWanted:
+        """What an image for it must be."""
+        said = self.document.get("firmware") or {}
+        clocks = said.get("core_mhz"), said.get("memory_mhz")
+        return FirmwareWanted(said.get("volts"), str(said.get("bus", "")), str(said.get("memory", "")), *clocks)
 
     @cached_property
     def rails(self) -> Mapping[str, Rail]:

@@ -13,7 +13,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Any, Literal
 
-from uvrix.core.boards.model import Side
+from uvrix.core.boards.model import Board, Side
 from uvrix.core.errors import Refusal
 from uvrix.language import gettext
 
@@ -116,6 +116,11 @@ def photograph_from(entry: Mapping[str, Any]) -> Photograph:
         float(entry["mm_per_px"]),
         float(entry["turn_deg"]),
     )
+
+
+def photographs_of(board: Board) -> tuple[tuple[str, Photograph], ...]:
+    """The photographs that lie under a board's drawing, each with its picture's sha256."""
+    return tuple((str(entry["sha256"]), photograph_from(entry)) for entry in board.document.get("photographs", ()))
 
 
 def entry_of(photograph: Photograph, sha256: str) -> dict[str, Any]:

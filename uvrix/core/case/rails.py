@@ -56,8 +56,7 @@ class GoodCards:
 def good_cards(board: Board | None, known: Iterable[Observation]) -> GoodCards:
     """The good cards of a model and its relative."""
     places = board_places(board) if board else places_of({})
-    relative = board.document.get("relative_of") if board else None
-    boards = [board.id, *([relative] if relative else [])] if board else []
+    boards = [name for name in (board.id, board.relative_of) if name] if board else []
     return GoodCards(Library(known, places), places, boards)
 
 

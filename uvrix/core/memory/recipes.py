@@ -153,18 +153,9 @@ def from_job(board: Board | None, job: str, serial: str) -> dict[str, str]:
     }
     if channels:
         values["channels"] = str(len(channels))
-    if amount := memory_mib(board):
+    if amount := board.memory_mib:
         values["amount_mib"] = str(amount)
     return values
-
-
-def memory_mib(board: Board) -> int | None:
-    """The card's memory in MiB: the fitted chips times a chip's gigabits (1 Gbit = 128 MiB)."""
-    gbit = board.document.get("memory", {}).get("gbit")
-    if gbit is None:
-        return None
-    amount = float(gbit) * 128 * sum(site.fitted for site in board.sites)
-    return int(amount) if amount == int(amount) else None
 
 
 # Keys of a report that say how the tester was run.

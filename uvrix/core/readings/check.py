@@ -20,8 +20,7 @@ def check(
     """Every reading judged, and the parts that may short the rails; the model's relative lends where it has no card."""
     places = board_places(board)
     library = Library(known, places)
-    relative = board.document.get("relative_of")
-    boards = [board.id, *([relative] if relative else [])]
+    boards = [name for name in (board.id, board.relative_of) if name]
     judged = tuple(judge(reading, library, boards) for reading in readings)
     return judged, short_suspects(board, rail_verdicts(judged, places))
 

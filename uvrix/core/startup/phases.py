@@ -8,8 +8,9 @@ from __future__ import annotations
 import statistics
 from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass
-from typing import Any, Literal
+from typing import Literal
 
+from uvrix.core.boards.model import Board
 from uvrix.core.startup.limits import LEAST_PHASES, PHASE_FREQUENCY_SHARE, PHASE_WARMER_C
 from uvrix.core.values.edges import over, under
 from uvrix.language import gettext
@@ -48,19 +49,17 @@ class Share:
     says: str
 
 
-def compared(document: Mapping[str, Any], read: Mapping[str, PhaseRead], empty: Collection[str]) -> tuple[Phase, ...]:
-    """Every phase of a model among the others of its rail; `empty` are those that stay empty for good."""
-    entries = list(document.get("phases", ()))
+def compared(board: Board, read: Mapping[str, PhaseRead], empty: Collection[str]) -> tuple[Phase, ...]:
+    """Every phase of a board among the others of its rail; `empty` are those that stay empty for good."""
     found = []
-    for entry in entries:
-        name, rail = entry["designator"], entry.get("rail", "")
-        equals = [item["designator"] for item in entries if item.get("rail", "") == rail]
-        equals = [equal for equal in equals if equal not in empty]
+    for phase in board.phases:
+        name, rail = phase.designator, phase.rail
+        equals = [other.designator for other in board.phases if other.rail == rail and other.designator not in empty]
         mine = read.get(name, PhaseRead())
         word, says = _word(name, mine, [read.get(equal, PhaseRead()) for equal in equals])
         if name in empty:
             word, says = "empty", gettext("{name} stays empty: its layers were cut out.", name=name)
-        found.append(Phase(name, rail, entry.get("point", ""), entry.get("amps"), mine, word, says))
+        found.append(Phase(name, rail, phase.point, phase.amps, mine, word, says))
     return tuple(found)
 
 

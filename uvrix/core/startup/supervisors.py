@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from typing import Any, Literal
+from typing import Literal
 
+from uvrix.core.boards.model import Board, SenseInput
 from uvrix.core.readings.notation import Value, shown
 from uvrix.core.startup.limits import SENSE_PATH_SHARE, SENSE_PATH_V
 from uvrix.core.values.edges import over
@@ -30,35 +31,21 @@ class Sensed:
     says: str
 
 
-def supervised(document: Mapping[str, Any], read: Mapping[str, Value]) -> tuple[Sensed, ...]:
-    """Every input of every supervisor of a model; `read` are voltages by point, rail or node."""
-    names = {rail["id"]: rail.get("name", rail["id"]) for rail in document.get("rails", ())}
+def supervised(board: Board, read: Mapping[str, Value]) -> tuple[Sensed, ...]:
+    """Every input of every supervisor of a board; `read` are voltages by point, rail or node."""
     found = []
-    for supervisor in document.get("supervisors", ()):
-        for entry in supervisor.get("inputs", ()):
-            high, low = read.get(entry.get("high_point", "")), read.get(entry.get("low_point", ""))
-            high = high or read.get(entry["rail"])
-            name = names.get(entry["rail"], entry["rail"])
-            word, says = _judged(name, entry, high, low)
-            ends = entry.get("high_point", ""), entry.get("low_point", "")
-            found.append(
-                Sensed(
-                    supervisor["designator"],
-                    entry["rail"],
-                    name,
-                    *ends,
-                    entry.get("threshold_v"),
-                    high,
-                    low,
-                    word,
-                    says,
-                )
-            )
+    for supervisor in board.supervisors:
+        for path in supervisor.inputs:
+            high, low = read.get(path.high_point) or read.get(path.rail), read.get(path.low_point)
+            name = board.rails[path.rail].name if path.rail in board.rails else path.rail
+            word, says = _judged(name, path, high, low)
+            ends = path.high_point, path.low_point
+            found.append(Sensed(supervisor.designator, path.rail, name, *ends, path.threshold_v, high, low, word, says))
     return tuple(found)
 
 
-def _judged(name: str, entry: Mapping[str, Any], high: Value | None, low: Value | None) -> tuple[Word, str]:
-    threshold = entry.get("threshold_v")
+def _judged(name: str, path: SenseInput, high: Value | None, low: Value | None) -> tuple[Word, str]:
+    threshold = path.threshold_v
     if high is None:
         return "not read", gettext("{name} was not read.", name=name)
     top = high.middle
@@ -73,7 +60,7 @@ def _judged(name: str, entry: Mapping[str, Any], high: Value | None, low: Value 
             "{name} is at {said}; the supervisor's own pin {value} was not read.",
             name=name,
             said=said,
-            value=entry.get("low_point", ""),
+            value=path.low_point,
         )
     pin, at_pin = low.middle, shown(low, "voltage")
     if pin is None or (threshold is not None and pin < threshold) or _apart(top, pin):

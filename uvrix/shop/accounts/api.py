@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from typing import Any
+from dataclasses import dataclass
+from typing import Annotated, Any
 
 from django.contrib.auth import logout
 from django.db import transaction
@@ -22,6 +23,7 @@ from uvrix.shop.accounts.throttles import SignIns
 from uvrix.shop.config.access import EVERYONE, PUBLIC
 from uvrix.shop.config.passes import give_pass
 from uvrix.shop.config.roles import Role
+from uvrix.shop.config.shapes import declared, shape, written
 
 
 class PersonSerializer(serializers.ModelSerializer[User]):
@@ -35,11 +37,12 @@ class PersonSerializer(serializers.ModelSerializer[User]):
         fields = ["username", "name", "role"]
 
 
-class SessionSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class SessionAnswer:
     """Who is signed in (null: nobody), and the token that every change must carry."""
 
-    person = PersonSerializer(allow_null=True)
-    csrf = serializers.CharField()
+    person: Annotated[Any, declared(PersonSerializer(allow_null=True))]
+    csrf: str
 
 
 class SignInSerializer(serializers.Serializer[Any]):
@@ -58,15 +61,16 @@ class AcceptSerializer(serializers.Serializer[Any]):
     password = serializers.CharField(max_length=500, trim_whitespace=False)
 
 
-class InvitedPersonSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class InvitedPersonAnswer:
     """Whom a link is for: the name that they sign in with, empty for somebody new."""
 
-    username = serializers.CharField(allow_blank=True)
+    username: str
 
 
 def _session(request: Request) -> Response:
     person = request.user if isinstance(request.user, User) else None
-    return Response(SessionSerializer({"person": person, "csrf": get_token(request._request)}).data)
+    return Response(written(SessionAnswer(person=person, csrf=get_token(request._request))))
 
 
 @method_decorator(csrf_protect, name="dispatch")
@@ -76,12 +80,12 @@ class SessionView(APIView):
     roles = {"GET": PUBLIC, "POST": PUBLIC, "DELETE": EVERYONE}
     throttle_classes = [SignIns]
 
-    @extend_schema(responses=SessionSerializer)
+    @extend_schema(responses=shape(SessionAnswer))
     def get(self, request: Request) -> Response:
         """Who is signed in."""
         return _session(request)
 
-    @extend_schema(request=SignInSerializer, responses=SessionSerializer)
+    @extend_schema(request=SignInSerializer, responses=shape(SessionAnswer))
     def post(self, request: Request) -> Response:
         """Sign in."""
         entry = SignInSerializer(data=request.data)
@@ -104,12 +108,12 @@ class InvitationView(APIView):
     roles = {"GET": PUBLIC, "POST": PUBLIC}
     throttle_classes = [SignIns]
 
-    @extend_schema(responses=InvitedPersonSerializer)
+    @extend_schema(responses=shape(InvitedPersonAnswer))
     def get(self, request: Request, token: str) -> Response:
         """Whom it is for; 410 where it was used or has run out."""
         with transaction.atomic():
             user = found_invitation(token).user
-        return Response({"username": user.username if user else ""})
+        return Response(InvitedPersonAnswer(username=user.username if user else ""))
 
     @extend_schema(request=AcceptSerializer, responses={201: PersonSerializer})
     def post(self, request: Request, token: str) -> Response:

@@ -5,7 +5,8 @@ from __future__ import annotations
 import hashlib
 import json
 from contextlib import suppress
-from typing import Any
+from dataclasses import is_dataclass
+from typing import Any, TypeVar, overload
 from uuid import UUID
 
 from django.db import DatabaseError, InterfaceError, connection, transaction
@@ -15,7 +16,9 @@ from rest_framework.request import Request
 from uvrix.language import gettext
 from uvrix.shop.accounts.models import EntrySeen, User
 from uvrix.shop.config.problems import Problem, when_refused
+from uvrix.shop.config.shapes import shape
 
+Entry = TypeVar("Entry")
 # No wait for the disk: an id that a crash forgets only loses its comparison, never an entry.
 CLAIM = """
 insert into jobs_entryseen (id, digest)
@@ -24,18 +27,30 @@ on conflict (id) do nothing
 """
 
 
-def entry_of(request: Request, shape: type[serializers.Serializer[Any]]) -> Any:
-    """The data of a request in the serializer's shape; what does not fit is answered with 400 and the field's name.
+@overload
+def entry_of(request: Request, expected: type[serializers.Serializer[Any]]) -> Any: ...
+@overload
+def entry_of(request: Request, expected: type[Entry]) -> Entry: ...
+def entry_of(request: Request, expected: type[Any]) -> Any:
+    """The data of a request as a dataclass or a serializer says.
+
+    What does not fit is answered with 400 and the field's name.
 
     Raises Problem 409 `id-used` where an entry of that id came before with another body: it would be dropped.
     """
-    entry = shape(data=request.data)
+    entry = (shape(expected) if is_dataclass(expected) else expected)(data=request.data)
     entry.is_valid(raise_exception=True)
-    entered = entry.validated_data if isinstance(entry.validated_data, dict) else {}
-    number = entered.get("id") or entered.get("entry")
+    number = _id_of(entry.validated_data)
     if isinstance(number, UUID) and isinstance(request.data, dict):
         _seen(request, number)
     return entry.validated_data
+
+
+def _id_of(entered: Any) -> Any:
+    """The client's id of an entry, where it has one."""
+    if isinstance(entered, dict):
+        return entered.get("id") or entered.get("entry")
+    return getattr(entered, "id", None) or getattr(entered, "entry", None)
 
 
 def _seen(request: Request, number: UUID) -> None:

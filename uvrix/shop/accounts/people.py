@@ -3,8 +3,10 @@
 from __future__ import annotations
 
 import hashlib
+from collections.abc import Iterable
+from dataclasses import dataclass
 from datetime import datetime
-from typing import Any
+from typing import Annotated, Any
 
 from django.http import Http404
 from django.shortcuts import get_object_or_404
@@ -29,6 +31,7 @@ from uvrix.shop.accounts.services import (
 from uvrix.shop.accounts.throttles import OldPasswords
 from uvrix.shop.config.access import EVERYONE, LEAD
 from uvrix.shop.config.roles import Role
+from uvrix.shop.config.shapes import chosen, declared, given, shape, written
 
 MOST_EVENTS = 100
 
@@ -55,16 +58,17 @@ class AccountEventSerializer(serializers.ModelSerializer[AccountEvent]):
         fields = ["user", "words", "by", "at"]
 
 
-class PeopleSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class PeopleAnswer:
     """Everybody, and what was done to accounts."""
 
-    people = PersonRowSerializer(many=True)
-    events = AccountEventSerializer(many=True)
+    people: Annotated[Iterable[Any], declared(PersonRowSerializer(many=True))]
+    events: Annotated[Iterable[Any], declared(AccountEventSerializer(many=True))]
 
 
 def _people() -> Any:
     events = AccountEvent.objects.select_related("user", "by")[:MOST_EVENTS]
-    return PeopleSerializer({"people": User.objects.order_by("first_name"), "events": events}).data
+    return written(PeopleAnswer(people=User.objects.order_by("first_name"), events=events))
 
 
 class People(APIView):
@@ -72,17 +76,18 @@ class People(APIView):
 
     roles = {"GET": LEAD}
 
-    @extend_schema(responses=PeopleSerializer)
+    @extend_schema(responses=shape(PeopleAnswer))
     def get(self, request: Request) -> Response:
         """Everybody who signs in here."""
         return Response(_people())
 
 
-class ChangePersonSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class ChangePersonRequest:
     """What is changed of a person."""
 
-    role = serializers.ChoiceField(choices=Role.choices, required=False)
-    is_active = serializers.BooleanField(required=False)
+    role: Annotated[str | None, declared(serializers.ChoiceField(choices=Role.choices, required=False))] = None
+    is_active: Annotated[bool | None, given(allow_null=False)] = None
 
 
 class OnePerson(APIView):
@@ -90,26 +95,28 @@ class OnePerson(APIView):
 
     roles = {"PUT": LEAD}
 
-    @extend_schema(request=ChangePersonSerializer, responses=PeopleSerializer)
+    @extend_schema(request=shape(ChangePersonRequest), responses=shape(PeopleAnswer))
     def put(self, request: Request, username: str) -> Response:
         """Another role; switched off, so that they sign in no more and their sessions end, or on again."""
-        entry = entry_of(request, ChangePersonSerializer)
+        entry = entry_of(request, ChangePersonRequest)
         found = get_object_or_404(User, username=username)
-        change_person(found, role=entry.get("role"), active=entry.get("is_active"), by=person(request))
+        change_person(found, role=entry.role, active=entry.is_active, by=person(request))
         return Response(_people())
 
 
-class InviteSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class InviteRequest:
     """Whom to invite."""
 
-    role = serializers.ChoiceField(choices=Role.choices)
+    role: Annotated[str, chosen(Role.choices)]
 
 
-class InvitedSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class InvitedAnswer:
     """A link to send, which serves once."""
 
-    path = serializers.CharField()
-    days = serializers.IntegerField()
+    path: str
+    days: int
 
 
 class Invitations(APIView):
@@ -117,12 +124,12 @@ class Invitations(APIView):
 
     roles = {"POST": LEAD}
 
-    @extend_schema(request=InviteSerializer, responses={201: InvitedSerializer}, operation_id="invite")
+    @extend_schema(request=shape(InviteRequest), responses={201: shape(InvitedAnswer)}, operation_id="invite")
     def post(self, request: Request) -> Response:
         """A one-time link by which a person chooses their own name and password; it is shown this once."""
-        entry = entry_of(request, InviteSerializer)
-        token = invite(Role(entry["role"]), person(request))
-        return Response(InvitedSerializer({"path": f"/welcome/{token}", "days": INVITATION_DAYS}).data, 201)
+        entry = entry_of(request, InviteRequest)
+        token = invite(Role(entry.role), person(request))
+        return Response(InvitedAnswer(path=f"/welcome/{token}", days=INVITATION_DAYS), 201)
 
 
 class Recovery(APIView):
@@ -130,11 +137,11 @@ class Recovery(APIView):
 
     roles = {"POST": LEAD}
 
-    @extend_schema(request=None, responses={201: InvitedSerializer}, operation_id="recovery")
+    @extend_schema(request=None, responses={201: shape(InvitedAnswer)}, operation_id="recovery")
     def post(self, request: Request, username: str) -> Response:
         """A one-time link by which they choose one, without their second factor; it is shown this once."""
         token = recovery(get_object_or_404(User, username=username), person(request))
-        return Response(InvitedSerializer({"path": f"/welcome/{token}", "days": RECOVERY_DAYS}).data, 201)
+        return Response(InvitedAnswer(path=f"/welcome/{token}", days=RECOVERY_DAYS), 201)
 
 
 class OpenSessionSerializer(serializers.Serializer[Any]):
@@ -191,11 +198,12 @@ class OneOpenSession(APIView):
         raise Http404
 
 
-class PasswordSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class PasswordRequest:
     """The old password and the new one."""
 
-    old = serializers.CharField(max_length=500, trim_whitespace=False)
-    new = serializers.CharField(max_length=500, trim_whitespace=False)
+    old: Annotated[str, given(max_length=500, trim_whitespace=False)]
+    new: Annotated[str, given(max_length=500, trim_whitespace=False)]
 
 
 class Password(APIView):
@@ -204,9 +212,9 @@ class Password(APIView):
     roles = {"PUT": EVERYONE}
     throttle_classes = [OldPasswords]
 
-    @extend_schema(request=PasswordSerializer, responses={204: None})
+    @extend_schema(request=shape(PasswordRequest), responses={204: None})
     def put(self, request: Request) -> Response:
         """Change it; it must pass the framework's rules."""
-        entry = entry_of(request, PasswordSerializer)
-        change_password(request._request, person(request), entry["old"], entry["new"])
+        entry = entry_of(request, PasswordRequest)
+        change_password(request._request, person(request), entry.old, entry.new)
         return Response(status=204)

@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
-from typing import Any
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Annotated, Any
 
 import segno
 from django.db import transaction
 from django_otp.plugins.otp_totp.models import TOTPDevice
 from drf_spectacular.utils import extend_schema
-from rest_framework import serializers
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
@@ -19,6 +20,7 @@ from uvrix.shop.accounts.models import AccountEvent, User
 from uvrix.shop.accounts.throttles import OldPasswords
 from uvrix.shop.config.access import EVERYONE
 from uvrix.shop.config.problems import Problem
+from uvrix.shop.config.shapes import given, shape
 
 
 def check_code(user: User, code: str) -> None:
@@ -42,29 +44,33 @@ def _by_password(user: User, password: str) -> None:
         raise Problem(400, "wrong-password", gettext("The password is wrong."))
 
 
-class SecondFactorSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class SecondFactorAnswer:
     """Whether a code is asked for at sign-in."""
 
-    on = serializers.BooleanField()
+    on: bool
 
 
-class NewFactorSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class NewFactorAnswer:
     """What the phone's app is given: an address, and its code row by row, 1 for dark."""
 
-    address = serializers.CharField()
-    code = serializers.ListField(child=serializers.CharField())
+    address: str
+    code: Sequence[str]
 
 
-class OwnPasswordSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class OwnPasswordRequest:
     """One's own password, once more."""
 
-    password = serializers.CharField(max_length=500, trim_whitespace=False)
+    password: Annotated[str, given(max_length=500, trim_whitespace=False)]
 
 
-class CodeSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class CodeRequest:
     """A code that the phone shows."""
 
-    code = serializers.CharField(max_length=12)
+    code: Annotated[str, given(max_length=12)]
 
 
 class SecondFactor(APIView):
@@ -76,17 +82,17 @@ class SecondFactor(APIView):
         """Passwords and codes are not guessed; looking is free."""
         return [] if self.request.method == "GET" else [OldPasswords()]
 
-    @extend_schema(responses=SecondFactorSerializer)
+    @extend_schema(responses=shape(SecondFactorAnswer))
     def get(self, request: Request) -> Response:
         """Whether there is one."""
         on = TOTPDevice.objects.filter(user=person(request), confirmed=True).exists()
-        return Response({"on": on})
+        return Response(SecondFactorAnswer(on=on))
 
-    @extend_schema(request=OwnPasswordSerializer, responses={201: NewFactorSerializer})
+    @extend_schema(request=shape(OwnPasswordRequest), responses={201: shape(NewFactorAnswer)})
     def post(self, request: Request) -> Response:
         """Begin one: it counts once a code of it was typed (PUT). What was begun before is forgotten."""
         user = person(request)
-        _by_password(user, entry_of(request, OwnPasswordSerializer)["password"])
+        _by_password(user, entry_of(request, OwnPasswordRequest).password)
         if TOTPDevice.objects.filter(user=user, confirmed=True).exists():
             raise Problem(409, "is-on", gettext("A second factor is on already: switch it off first."))
         with transaction.atomic():
@@ -94,12 +100,12 @@ class SecondFactor(APIView):
             device = TOTPDevice.objects.create(user=user, name=user.username, confirmed=False)
         drawn = segno.make(device.config_url, error="m", micro=False).matrix
         rows = ["".join(str(module) for module in row) for row in drawn]
-        return Response({"address": device.config_url, "code": rows}, 201)
+        return Response(NewFactorAnswer(address=device.config_url, code=rows), 201)
 
-    @extend_schema(request=CodeSerializer, responses=SecondFactorSerializer)
+    @extend_schema(request=shape(CodeRequest), responses=shape(SecondFactorAnswer))
     def put(self, request: Request) -> Response:
         """Type a code of the one that was begun: from now on it is asked for."""
-        user, code = person(request), entry_of(request, CodeSerializer)["code"]
+        user, code = person(request), entry_of(request, CodeRequest).code
         device = TOTPDevice.objects.filter(user=user, confirmed=False).first()
         if device is None:
             raise Problem(409, "not-begun", gettext("Start setting one up first: no code is expected."))
@@ -108,7 +114,7 @@ class SecondFactor(APIView):
         device.confirmed = True
         device.save(update_fields=["confirmed"])
         AccountEvent.objects.create(user=user, words=gettext("Switched a second factor on."), by=user)
-        return Response({"on": True})
+        return Response(SecondFactorAnswer(on=True))
 
 
 class SecondFactorEnded(APIView):
@@ -117,11 +123,11 @@ class SecondFactorEnded(APIView):
     roles = {"POST": EVERYONE}
     throttle_classes = [OldPasswords]
 
-    @extend_schema(request=OwnPasswordSerializer, responses=SecondFactorSerializer)
+    @extend_schema(request=shape(OwnPasswordRequest), responses=shape(SecondFactorAnswer))
     def post(self, request: Request) -> Response:
         """Switch it off: the password is enough."""
         user = person(request)
-        _by_password(user, entry_of(request, OwnPasswordSerializer)["password"])
+        _by_password(user, entry_of(request, OwnPasswordRequest).password)
         forget_second_factor(user)
         AccountEvent.objects.create(user=user, words=gettext("Switched the second factor off."), by=user)
-        return Response({"on": False})
+        return Response(SecondFactorAnswer(on=False))

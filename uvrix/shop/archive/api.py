@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import tempfile
 from collections.abc import Callable, Iterator
-from typing import IO, Any
+from dataclasses import dataclass
+from typing import IO, Annotated, Any
 
 from django.http import StreamingHttpResponse
 from drf_spectacular.types import OpenApiTypes
@@ -20,6 +21,7 @@ from uvrix.shop.archive.backups import backups
 from uvrix.shop.archive.reading import Archive, import_job
 from uvrix.shop.archive.writing import CHUNK, write_job, write_shop
 from uvrix.shop.config.access import BENCH, LEAD
+from uvrix.shop.config.shapes import declared, shape
 from uvrix.shop.jobs.api import found_job
 
 ZIP = {(200, "application/zip"): OpenApiTypes.BINARY}
@@ -97,10 +99,11 @@ class Backups(APIView):
         return Response(BackupSerializer(backups(), many=True).data)
 
 
-class ImportArchiveSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class ImportArchiveRequest:
     """An archive of a job."""
 
-    file = serializers.FileField()
+    file: Annotated[Any, declared(serializers.FileField())]
 
 
 class ImportedSerializer(serializers.Serializer[Any]):
@@ -117,10 +120,10 @@ class Archives(APIView):
     parser_classes = [MultiPartParser]
 
     @extend_schema(
-        request={"multipart/form-data": ImportArchiveSerializer},
+        request={"multipart/form-data": shape(ImportArchiveRequest)},
         responses={(201, "application/json"): ImportedSerializer},
     )
     def post(self, request: Request) -> Response:
         """Take one in, beside those that are here."""
-        job = import_job(Archive(entry_of(request, ImportArchiveSerializer)["file"]))
+        job = import_job(Archive(entry_of(request, ImportArchiveRequest).file))
         return Response(ImportedSerializer(job).data, 201)

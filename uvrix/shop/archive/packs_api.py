@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 import json
-from typing import Any
+from dataclasses import dataclass
+from typing import Annotated, Any
 
 from django.http import HttpResponse
 from drf_spectacular.types import OpenApiTypes
@@ -21,6 +22,7 @@ from uvrix.shop.accounts.uploads import small_file
 from uvrix.shop.archive.packs import Change, compared, take_in, write_pack
 from uvrix.shop.config.access import BENCH, LEAD
 from uvrix.shop.config.problems import Problem
+from uvrix.shop.config.shapes import declared, given, shape
 
 LARGEST_PACK_BYTES = 64 << 20
 STATES, CHOICES = ["new", "same", "known", "differs"], ["keep", "both", "take"]
@@ -41,11 +43,12 @@ class PackChangeSerializer(serializers.Serializer[Any]):
         return KINDS[one.entry.kind]
 
 
-class PackFileSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class PackFileRequest:
     """A pack, and what was chosen of its entries as JSON: {"kind/id": "keep", "both" or "take"}."""
 
-    file = serializers.FileField()
-    choices = serializers.CharField(required=False, allow_blank=True, max_length=100_000)
+    file: Annotated[Any, declared(serializers.FileField())]
+    choices: Annotated[str, given(allow_blank=True, max_length=100000)] = ""
 
 
 class LibraryPack(APIView):
@@ -65,13 +68,13 @@ class LibraryPack(APIView):
         return HttpResponse(write_pack(shop), content_type="application/json", headers=headers)
 
     @extend_schema(
-        request={"multipart/form-data": PackFileSerializer},
+        request={"multipart/form-data": shape(PackFileRequest)},
         responses={(200, "application/json"): PackChangeSerializer(many=True)},
     )
     def post(self, request: Request) -> Response:
         """Take one in: all of it by the choices made, else the usual ones; or nothing."""
         _, data = small_file(request, LARGEST_PACK_BYTES)
-        chosen = _chosen(entry_of(request, PackFileSerializer).get("choices", ""))
+        chosen = _chosen(entry_of(request, PackFileRequest).choices)
         return Response(PackChangeSerializer(take_in(data, chosen, person(request)), many=True).data)
 
 
@@ -82,7 +85,7 @@ class PackCompared(APIView):
     parser_classes = [MultiPartParser]
 
     @extend_schema(
-        request={"multipart/form-data": PackFileSerializer},
+        request={"multipart/form-data": shape(PackFileRequest)},
         responses={(200, "application/json"): PackChangeSerializer(many=True)},
     )
     def post(self, request: Request) -> Response:

@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
-from typing import Any, cast
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass
+from typing import Annotated, Any, cast
 from uuid import UUID
 
 from django.core.files.storage import default_storage
@@ -18,7 +19,7 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from uvrix.core.arrive import elimination, symptoms
-from uvrix.core.arrive.elimination import BY_ID, CELLS, MOST_TRIES, NAMES, SHOWS, THINGS, TRIES, Often
+from uvrix.core.arrive.elimination import BY_ID, CELLS, NAMES, SHOWS, THINGS, TRIES, Often
 from uvrix.core.arrive.intake import EVIDENCE, PROVENANCE, SEALS, WARRANTY, WORDS
 from uvrix.language import gettext
 from uvrix.shop.accounts.entries import entry_of, person
@@ -28,6 +29,7 @@ from uvrix.shop.arrive.queries import past_of
 from uvrix.shop.arrive.services import (
     NewEvidence,
     NewIntake,
+    NewReproduction,
     NewSymptom,
     NewTrial,
     add_evidence,
@@ -42,12 +44,11 @@ from uvrix.shop.arrive.services import (
 )
 from uvrix.shop.config.access import BENCH, EVERYONE
 from uvrix.shop.config.problems import Problem
+from uvrix.shop.config.shapes import chosen, declared, given, shape, written
 from uvrix.shop.jobs.api import found_job
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.pictures.models import Picture
 
-CELL_IDS = [cell.id for cell in CELLS]
-MOST_MINUTES = 100_000.0
 LARGEST_EVIDENCE_BYTES = 64 << 20
 MOST_LABELS, MOST_DIGITS = 200, 12
 
@@ -74,31 +75,34 @@ class TrialSerializer(serializers.ModelSerializer[Trial]):
         fields = ["id", "cell", "shows", "tries", "note", "by", "at"]
 
 
-class CellSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class CellAnswer:
     """A cell of the matrix: what is exchanged, what was tried, what that alone rules out."""
 
-    id = serializers.CharField()
-    other = serializers.ListField(child=serializers.ChoiceField(choices=list(THINGS)))
-    trials = TrialSerializer(many=True)
-    rules_out = serializers.ListField(child=serializers.CharField())
+    id: str
+    other: Annotated[Sequence[str], chosen(list(THINGS))]
+    trials: Annotated[Iterable[Any], declared(TrialSerializer(many=True))]
+    rules_out: Sequence[str]
 
 
-class ChanceSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class ChanceAnswer:
     """How likely a thing is at fault."""
 
-    thing = serializers.CharField()
-    words = serializers.CharField()
-    chance = serializers.FloatField()
+    thing: str
+    words: str
+    chance: float
 
 
-class NextTestSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class NextTestAnswer:
     """A test that would settle much for its minutes."""
 
-    cell = serializers.CharField()
-    tries = serializers.IntegerField()
-    bits = serializers.FloatField()
-    minutes = serializers.FloatField()
-    why = serializers.CharField()
+    cell: str
+    tries: int
+    bits: float
+    minutes: float
+    why: str
 
 
 class ReproductionSerializer(serializers.ModelSerializer[Reproduction]):
@@ -153,30 +157,32 @@ class PastSerializer(serializers.Serializer[Any]):
     done = serializers.ListField(child=serializers.CharField())
 
 
-class WordSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class WordAnswer:
     """A word and what it means."""
 
-    word = serializers.CharField()
-    says = serializers.CharField()
+    word: str
+    says: str
 
 
-class ArriveSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class ArriveAnswer:
     """Everything of Arrive."""
 
-    past = PastSerializer(many=True)
-    intake = IntakeSerializer(allow_null=True)
-    evidence = EvidenceSerializer(many=True)
-    provenances = WordSerializer(many=True)
-    seals = WordSerializer(many=True)
-    warranties = WordSerializer(many=True)
-    kinds = WordSerializer(many=True)
-    symptoms = WordSerializer(many=True)
-    symptom = SymptomSerializer(allow_null=True)
-    cells = CellSerializer(many=True)
-    chances = ChanceSerializer(many=True)
-    next = NextTestSerializer(many=True)
-    tries = serializers.IntegerField()
-    reproductions = ReproductionSerializer(many=True)
+    past: Annotated[Iterable[Any], declared(PastSerializer(many=True))]
+    intake: Annotated[Any, declared(IntakeSerializer(allow_null=True))]
+    evidence: Annotated[Iterable[Any], declared(EvidenceSerializer(many=True))]
+    provenances: Sequence[WordAnswer]
+    seals: Sequence[WordAnswer]
+    warranties: Sequence[WordAnswer]
+    kinds: Sequence[WordAnswer]
+    symptoms: Sequence[WordAnswer]
+    symptom: Annotated[Any, declared(SymptomSerializer(allow_null=True))]
+    cells: Sequence[CellAnswer]
+    chances: Sequence[ChanceAnswer]
+    next: Sequence[NextTestAnswer]
+    tries: int
+    reproductions: Annotated[Iterable[Any], declared(ReproductionSerializer(many=True))]
 
 
 class JobArrive(APIView):
@@ -184,7 +190,7 @@ class JobArrive(APIView):
 
     roles = {"GET": EVERYONE}
 
-    @extend_schema(responses=ArriveSerializer)
+    @extend_schema(responses=shape(ArriveAnswer))
     def get(self, request: Request, number: int) -> Response:
         """The symptom, the matrix with what each cell rules out, and what to test next."""
         return Response(_arrived(found_job(number)))
@@ -199,56 +205,43 @@ def _arrived(job: Job) -> Any:
     for at, trial in enumerate(standing):
         by_cell.setdefault(trial.cell, []).append(at)
     found = elimination.chances(core, often)
-    shown = {
-        "past": past_of(job),
-        "intake": job.intakes.select_related("by").last(),
-        "evidence": job.evidence.select_related("by").prefetch_related("words"),
-        "provenances": _words(PROVENANCE),
-        "seals": _words(SEALS),
-        "warranties": _words(WARRANTY),
-        "kinds": _words(EVIDENCE),
-        "symptoms": _words(symptoms.KINDS),
-        "symptom": symptom,
-        "cells": [
-            {
-                "id": cell.id,
-                "other": [thing for thing in THINGS if thing in cell.other],
-                "trials": [standing[at] for at in by_cell.get(cell.id, ())],
-                "rules_out": sorted(
+    shown = ArriveAnswer(
+        past=past_of(job),
+        intake=job.intakes.select_related("by").last(),
+        evidence=job.evidence.select_related("by").prefetch_related("words"),
+        provenances=_words(PROVENANCE),
+        seals=_words(SEALS),
+        warranties=_words(WARRANTY),
+        kinds=_words(EVIDENCE),
+        symptoms=_words(symptoms.KINDS),
+        symptom=symptom,
+        cells=[
+            CellAnswer(
+                id=cell.id,
+                other=[thing for thing in THINGS if thing in cell.other],
+                trials=[standing[at] for at in by_cell.get(cell.id, ())],
+                rules_out=sorted(
                     {thing for at in by_cell.get(cell.id, ()) for thing in elimination.rules_out(core[at], often)}
                 ),
-            }
+            )
             for cell in CELLS
         ],
-        "chances": [
-            {"thing": thing, "words": NAMES[thing], "chance": round(chance, 3)}
+        chances=[
+            ChanceAnswer(thing=thing, words=NAMES[thing], chance=round(chance, 3))
             for thing, chance in sorted(found.items(), key=lambda row: -row[1])
         ],
-        "next": [
-            {"cell": test.cell.id, "tries": test.tries, "bits": test.bits, "minutes": test.minutes, "why": test.why}
+        next=[
+            NextTestAnswer(cell=test.cell.id, tries=test.tries, bits=test.bits, minutes=test.minutes, why=test.why)
             for test in elimination.next_tests(core, often)
         ],
-        "tries": TRIES[often],
-        "reproductions": job.reproductions.select_related("by"),
-    }
-    return ArriveSerializer(shown).data
+        tries=TRIES[often],
+        reproductions=job.reproductions.select_related("by"),
+    )
+    return written(shown)
 
 
-def _words(words: Mapping[str, str]) -> list[dict[str, str]]:
-    return [{"word": word, "says": says} for word, says in words.items()]
-
-
-class NewIntakeSerializer(serializers.Serializer[Any]):
-    """What was in the parcel, to enter; `serial` as read off the card."""
-
-    id = serializers.UUIDField()
-    serial = serializers.CharField(max_length=80)
-    provenance = serializers.ChoiceField(choices=list(PROVENANCE), required=False)
-    seals = serializers.ChoiceField(choices=list(SEALS), required=False)
-    warranty = serializers.ChoiceField(choices=list(WARRANTY), required=False, allow_blank=True)
-    came_with = serializers.CharField(required=False, allow_blank=True, max_length=400)
-    missing = serializers.CharField(required=False, allow_blank=True, max_length=400)
-    bare = serializers.BooleanField(required=False)
+def _words(words: Mapping[str, str]) -> list[WordAnswer]:
+    return [WordAnswer(word=word, says=says) for word, says in words.items()]
 
 
 class JobIntake(APIView):
@@ -256,25 +249,30 @@ class JobIntake(APIView):
 
     roles = {"POST": EVERYONE}
 
-    @extend_schema(request=NewIntakeSerializer, responses={201: ArriveSerializer, 200: ArriveSerializer})
+    @extend_schema(request=shape(NewIntake), responses={201: shape(ArriveAnswer), 200: shape(ArriveAnswer)})
     def post(self, request: Request, number: int) -> Response:
         """Say what was in it; 422 `other-card` where the serial on the card is not the ticket's."""
-        entry = entry_of(request, NewIntakeSerializer)
+        entry = entry_of(request, NewIntake)
         job = found_job(number)
-        _, fresh = take_in(job, NewIntake(**entry), person(request))
+        _, fresh = take_in(job, entry, person(request))
         return Response(_arrived(job), 201 if fresh else 200)
 
 
-class NewEvidenceSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class NewEvidenceRequest:
     """Evidence, to enter."""
 
-    id = serializers.UUIDField()
-    kind = serializers.ChoiceField(choices=list(EVIDENCE))
-    source = serializers.CharField(max_length=120)  # type: ignore[assignment]  # a field, not DRF's source
-    text = serializers.CharField(required=False, allow_blank=True, max_length=20_000)
-    picture = serializers.RegexField("^[0-9a-f]{64}$", required=False, allow_blank=True)
-    file = serializers.RegexField("^[0-9a-f]{64}$", required=False, allow_blank=True)
-    file_name = serializers.CharField(required=False, allow_blank=True, max_length=200)
+    id: UUID
+    kind: Annotated[str, chosen(list(EVIDENCE))]
+    source: Annotated[str, given(max_length=120)]
+    text: Annotated[str, given(allow_blank=True, max_length=20000)] = ""
+    picture: Annotated[
+        str | None, declared(serializers.RegexField("^[0-9a-f]{64}$", required=False, allow_blank=True))
+    ] = None
+    file: Annotated[
+        str | None, declared(serializers.RegexField("^[0-9a-f]{64}$", required=False, allow_blank=True))
+    ] = None
+    file_name: Annotated[str, given(allow_blank=True, max_length=200)] = ""
 
 
 class JobEvidence(APIView):
@@ -282,14 +280,14 @@ class JobEvidence(APIView):
 
     roles = {"POST": EVERYONE}
 
-    @extend_schema(request=NewEvidenceSerializer, responses={201: ArriveSerializer, 200: ArriveSerializer})
+    @extend_schema(request=shape(NewEvidenceRequest), responses={201: shape(ArriveAnswer), 200: shape(ArriveAnswer)})
     def post(self, request: Request, number: int) -> Response:
         """Keep what others say or show, with its source."""
-        asked, job = entry_of(request, NewEvidenceSerializer), found_job(number)
-        picture = get_object_or_404(Picture, pk=asked["picture"]) if asked.get("picture") else None
-        file = get_object_or_404(EvidenceFile, pk=asked["file"]) if asked.get("file") else None
-        shown = picture, file, asked.get("file_name", "")
-        new = NewEvidence(asked["id"], asked["kind"], asked["source"], asked.get("text", ""), *shown)
+        asked, job = entry_of(request, NewEvidenceRequest), found_job(number)
+        picture = get_object_or_404(Picture, pk=asked.picture) if asked.picture else None
+        file = get_object_or_404(EvidenceFile, pk=asked.file) if asked.file else None
+        shown = picture, file, asked.file_name
+        new = NewEvidence(asked.id, asked.kind, asked.source, asked.text, *shown)
         _, fresh = add_evidence(job, new, person(request))
         return Response(_arrived(job), 201 if fresh else 200)
 
@@ -330,10 +328,11 @@ class OneEvidenceFile(APIView):
         return FileResponse(opened, as_attachment=True, filename=name, content_type="application/octet-stream")
 
 
-class EvidenceWordSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class EvidenceWordRequest:
     """What the shop found evidence to be."""
 
-    word = serializers.ChoiceField(choices=list(WORDS))
+    word: Annotated[str, chosen(list(WORDS))]
 
 
 class JudgedEvidence(APIView):
@@ -341,24 +340,13 @@ class JudgedEvidence(APIView):
 
     roles = {"POST": BENCH}
 
-    @extend_schema(request=EvidenceWordSerializer, responses={201: ArriveSerializer})
+    @extend_schema(request=shape(EvidenceWordRequest), responses={201: shape(ArriveAnswer)})
     def post(self, request: Request, evidence: UUID) -> Response:
         """Proven, refuted, or unproven again."""
-        entry = entry_of(request, EvidenceWordSerializer)
+        entry = entry_of(request, EvidenceWordRequest)
         found = get_object_or_404(Evidence.objects.select_related("job"), pk=evidence)
-        judge_evidence(found, entry["word"], person(request))
+        judge_evidence(found, entry.word, person(request))
         return Response(_arrived(found_job(found.job.pk)), 201)
-
-
-class NewSymptomSerializer(serializers.Serializer[Any]):
-    """What the shop sees, to enter."""
-
-    id = serializers.UUIDField()
-    often = serializers.ChoiceField(choices=list(SHOWS))
-    seen = serializers.CharField(required=False, allow_blank=True, max_length=400)
-    began = serializers.CharField(required=False, allow_blank=True, max_length=200)
-    conditions = serializers.ListField(child=serializers.CharField(max_length=40), required=False, max_length=12)
-    kinds = serializers.ListField(child=serializers.ChoiceField(choices=list(symptoms.KINDS)), required=False)
 
 
 class JobSymptom(APIView):
@@ -366,24 +354,12 @@ class JobSymptom(APIView):
 
     roles = {"POST": EVERYONE}
 
-    @extend_schema(request=NewSymptomSerializer, responses={201: ArriveSerializer, 200: ArriveSerializer})
+    @extend_schema(request=shape(NewSymptom), responses={201: shape(ArriveAnswer), 200: shape(ArriveAnswer)})
     def post(self, request: Request, number: int) -> Response:
         """Say what the shop sees; what was said before stays in the record."""
-        asked, job = entry_of(request, NewSymptomSerializer), found_job(number)
-        lists = {name: tuple(asked.get(name, ())) for name in ("conditions", "kinds")}
-        new = NewSymptom(**{**asked, **lists})
+        new, job = entry_of(request, NewSymptom), found_job(number)
         _, fresh = say_symptom(job, new, person(request))
         return Response(_arrived(job), 201 if fresh else 200)
-
-
-class NewTrialSerializer(serializers.Serializer[Any]):
-    """A trial, to enter."""
-
-    id = serializers.UUIDField()
-    cell = serializers.ChoiceField(choices=CELL_IDS)
-    shows = serializers.BooleanField()
-    tries = serializers.IntegerField(min_value=1, max_value=MOST_TRIES, required=False, default=1)
-    note = serializers.CharField(required=False, allow_blank=True, max_length=200)
 
 
 class JobTrials(APIView):
@@ -391,12 +367,12 @@ class JobTrials(APIView):
 
     roles = {"POST": BENCH}
 
-    @extend_schema(request=NewTrialSerializer, responses={201: ArriveSerializer, 200: ArriveSerializer})
+    @extend_schema(request=shape(NewTrial), responses={201: shape(ArriveAnswer), 200: shape(ArriveAnswer)})
     def post(self, request: Request, number: int) -> Response:
         """Enter what a cell showed."""
-        entry = entry_of(request, NewTrialSerializer)
+        entry = entry_of(request, NewTrial)
         job = found_job(number)
-        _, fresh = enter_trial(job, NewTrial(**entry), person(request))
+        _, fresh = enter_trial(job, entry, person(request))
         return Response(_arrived(job), 201 if fresh else 200)
 
 
@@ -405,7 +381,7 @@ class TrialWithdrawn(APIView):
 
     roles = {"POST": BENCH}
 
-    @extend_schema(request=None, responses={201: ArriveSerializer})
+    @extend_schema(request=None, responses={201: shape(ArriveAnswer)})
     def post(self, request: Request, trial: UUID) -> Response:
         """It stays in the record and does not count."""
         found = get_object_or_404(Trial.objects.select_related("job"), pk=trial)
@@ -413,27 +389,16 @@ class TrialWithdrawn(APIView):
         return Response(_arrived(found_job(found.job.pk)), 201)
 
 
-class NewReproductionSerializer(serializers.Serializer[Any]):
-    """A reproduction, to enter."""
-
-    id = serializers.UUIDField()
-    load = serializers.CharField(max_length=200)
-    minutes = serializers.FloatField(min_value=0, max_value=MOST_MINUTES)
-    outcome = serializers.CharField(max_length=400)
-
-
 class JobReproductions(APIView):
     """Reproductions."""
 
     roles = {"POST": BENCH}
 
-    @extend_schema(request=NewReproductionSerializer, responses={201: ArriveSerializer, 200: ArriveSerializer})
+    @extend_schema(request=shape(NewReproduction), responses={201: shape(ArriveAnswer), 200: shape(ArriveAnswer)})
     def post(self, request: Request, number: int) -> Response:
         """Enter under which load, for how long, and what came of it."""
-        entry = entry_of(request, NewReproductionSerializer)
-        fields = dict(entry)
-        job = found_job(number)
-        _, fresh = enter_reproduction(job, fields.pop("id"), fields, person(request))
+        new, job = entry_of(request, NewReproduction), found_job(number)
+        _, fresh = enter_reproduction(job, new, person(request))
         return Response(_arrived(job), 201 if fresh else 200)
 
 

@@ -4,12 +4,14 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from typing import Any
+from typing import Annotated, Any
 from uuid import UUID
 
 from django.db import transaction
 
-from uvrix.core.arrive.elimination import BY_ID, MOST_TRIES, SHOWS
+from uvrix.core.arrive import symptoms
+from uvrix.core.arrive.elimination import BY_ID, CELLS, MOST_TRIES, SHOWS
+from uvrix.core.arrive.intake import PROVENANCE, SEALS, WARRANTY
 from uvrix.core.arrive.symptoms import KINDS
 from uvrix.language import gettext
 from uvrix.shop.accounts.models import User
@@ -25,10 +27,14 @@ from uvrix.shop.arrive.models import (
 )
 from uvrix.shop.config.contents import keep
 from uvrix.shop.config.labels import paper_labels
+from uvrix.shop.config.limits import MOST_MINUTES
 from uvrix.shop.config.problems import Problem
+from uvrix.shop.config.shapes import chosen, given
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.jobs.rows import keep_row
 from uvrix.shop.pictures.models import Picture
+
+CELL_IDS = [cell.id for cell in CELLS]
 
 
 @dataclass(frozen=True, slots=True)
@@ -36,11 +42,11 @@ class NewSymptom:
     """What the shop sees; `often` is always, often or rarely."""
 
     id: UUID
-    often: str
-    seen: str = ""
-    began: str = ""
-    conditions: tuple[str, ...] = ()
-    kinds: tuple[str, ...] = ()
+    often: Annotated[str, chosen(SHOWS)]
+    seen: Annotated[str, given(allow_blank=True, max_length=400)] = ""
+    began: Annotated[str, given(allow_blank=True, max_length=200)] = ""
+    conditions: Annotated[tuple[str, ...], given(max_length=12, child_kwargs={"max_length": 40})] = ()
+    kinds: Annotated[tuple[str, ...], chosen(symptoms.KINDS)] = ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -48,10 +54,10 @@ class NewTrial:
     """A cell that was tried: `cell` as core.arrive.elimination names it."""
 
     id: UUID
-    cell: str
+    cell: Annotated[str, chosen(CELL_IDS)]
     shows: bool
-    tries: int = 1
-    note: str = ""
+    tries: Annotated[int, given(min_value=1, max_value=MOST_TRIES, default=1)] = 1
+    note: Annotated[str, given(allow_blank=True, max_length=200)] = ""
 
 
 @transaction.atomic
@@ -95,13 +101,13 @@ class NewIntake:
     """What was in the parcel; `serial` is read off the card itself."""
 
     id: UUID
-    serial: str
-    provenance: str = "unknown"
-    seals: str = "none"
-    came_with: str = ""
-    missing: str = ""
+    serial: Annotated[str, given(max_length=80)]
+    provenance: Annotated[str, chosen(list(PROVENANCE))] = "unknown"
+    seals: Annotated[str, chosen(list(SEALS))] = "none"
+    came_with: Annotated[str, given(allow_blank=True, max_length=400)] = ""
+    missing: Annotated[str, given(allow_blank=True, max_length=400)] = ""
     bare: bool = False
-    warranty: str = ""
+    warranty: Annotated[str, chosen(list(WARRANTY), allow_blank=True)] = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -163,10 +169,20 @@ def withdraw_trial(trial: Trial, by: User) -> None:
     TrialWithdrawal.objects.get_or_create(trial=trial, defaults={"by": by})
 
 
+@dataclass(frozen=True, slots=True)
+class NewReproduction:
+    """A reproduction, to enter: under which load, for how many minutes, what came of it."""
+
+    id: UUID
+    load: Annotated[str, given(max_length=200)]
+    minutes: Annotated[float, given(min_value=0, max_value=MOST_MINUTES)]
+    outcome: Annotated[str, given(max_length=400)]
+
+
 @transaction.atomic
-def enter_reproduction(job: Job, entry: UUID, fields: dict[str, Any], by: User) -> tuple[Reproduction, bool]:
-    """The symptom called up, and whether the entry is new; `fields` are load, minutes, outcome."""
-    return keep_row(Reproduction, job, entry, by, **fields)
+def enter_reproduction(job: Job, new: NewReproduction, by: User) -> tuple[Reproduction, bool]:
+    """The symptom called up, and whether the entry is new."""
+    return keep_row(Reproduction, job, new.id, by, load=new.load, minutes=new.minutes, outcome=new.outcome)
 
 
 def labels_pdf(jobs: Sequence[Job]) -> bytes:

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from typing import Any
+from dataclasses import dataclass
+from typing import Annotated, Any
 from uuid import UUID
 
 from django.core.files.storage import default_storage
@@ -34,6 +35,7 @@ from uvrix.shop.bench.services import (
 from uvrix.shop.bench.shapes import MarkSerializer, RunSerializer
 from uvrix.shop.config.access import BENCH, EVERYONE
 from uvrix.shop.config.problems import Problem
+from uvrix.shop.config.shapes import given, shape
 from uvrix.shop.jobs.api import found_job
 from uvrix.shop.library.located import LocatedSerializer
 
@@ -52,26 +54,19 @@ class DroppedReportSerializer(serializers.Serializer[Any]):
     partly = serializers.BooleanField(required=False)
 
 
-class WithdrawalSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class WithdrawalRequest:
     """Why something does not count after all."""
 
-    reason = serializers.CharField(required=False, allow_blank=True, max_length=200)
+    reason: Annotated[str, given(allow_blank=True, max_length=200)] = ""
 
 
-class NewMarkSerializer(serializers.Serializer[Any]):
-    """A mark to confirm."""
-
-    id = serializers.UUIDField()
-    designator = serializers.CharField(max_length=80)
-    typed = serializers.CharField(max_length=80)
-    answer = serializers.ChoiceField(choices=["yes", "no", ""])
-
-
-class QuestionSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class QuestionAnswer:
     """The landmark question about a chip; null where the board gives nothing to compare."""
 
-    designator = serializers.CharField()
-    text = serializers.CharField(allow_null=True)
+    designator: str
+    text: str | None
 
 
 def _runs() -> QuerySet[MemoryRun]:
@@ -132,12 +127,12 @@ class RunWithdrawn(APIView):
 
     roles = {"POST": BENCH}
 
-    @extend_schema(request=WithdrawalSerializer, responses={201: RunSerializer})
+    @extend_schema(request=shape(WithdrawalRequest), responses={201: RunSerializer})
     def post(self, request: Request, run: UUID) -> Response:
         """The run stays in the record and does not count."""
-        entry = entry_of(request, WithdrawalSerializer)
+        entry = entry_of(request, WithdrawalRequest)
         found = get_object_or_404(MemoryRun, pk=run)
-        withdraw_run(found, entry.get("reason", ""), person(request))
+        withdraw_run(found, entry.reason, person(request))
         return Response(RunSerializer(_runs().get(pk=run)).data, 201)
 
 
@@ -165,7 +160,7 @@ class MarkQuestion(APIView):
 
     roles = {"GET": EVERYONE}
 
-    @extend_schema(responses=QuestionSerializer, parameters=[DESIGNATOR])
+    @extend_schema(responses=shape(QuestionAnswer), parameters=[DESIGNATOR])
     def get(self, request: Request, number: int) -> Response:
         """What is asked about a chip of this job's board."""
         board = drawn_board(found_job(number))
@@ -174,7 +169,7 @@ class MarkQuestion(APIView):
         except UnknownDesignator as error:
             raise Problem(422, "unknown-designator", str(error), typed=error.typed) from None
         question = question_for(board, site.designator)
-        return Response({"designator": site.designator, "text": question.text if question else None})
+        return Response(QuestionAnswer(designator=site.designator, text=question.text if question else None))
 
 
 class JobMarks(APIView):
@@ -188,11 +183,11 @@ class JobMarks(APIView):
         marks = ChipMark.objects.filter(job=found_job(number), withdrawal=None).select_related("by").order_by("-at")
         return Response(MarkSerializer(marks, many=True).data)
 
-    @extend_schema(request=NewMarkSerializer, responses={201: MarkSerializer, 200: MarkSerializer})
+    @extend_schema(request=shape(NewMark), responses={201: MarkSerializer, 200: MarkSerializer})
     def post(self, request: Request, number: int) -> Response:
         """Confirm a mark by the printed designator and the landmark question."""
-        entry = entry_of(request, NewMarkSerializer)
-        mark, new = set_mark(found_job(number), NewMark(**entry), person(request))
+        entry = entry_of(request, NewMark)
+        mark, new = set_mark(found_job(number), entry, person(request))
         return Response(MarkSerializer(mark).data, 201 if new else 200)
 
 
@@ -201,10 +196,10 @@ class MarkWithdrawn(APIView):
 
     roles = {"POST": BENCH}
 
-    @extend_schema(request=WithdrawalSerializer, responses={201: MarkSerializer})
+    @extend_schema(request=shape(WithdrawalRequest), responses={201: MarkSerializer})
     def post(self, request: Request, mark: UUID) -> Response:
         """The mark stays in the record and does not stand."""
-        entry = entry_of(request, WithdrawalSerializer)
+        entry = entry_of(request, WithdrawalRequest)
         found = get_object_or_404(ChipMark.objects.select_related("by"), pk=mark)
-        withdraw_mark(found, entry.get("reason", ""), person(request))
+        withdraw_mark(found, entry.reason, person(request))
         return Response(MarkSerializer(found).data, 201)

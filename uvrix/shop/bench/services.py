@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
-from typing import Any, BinaryIO, cast
+from typing import Annotated, Any, BinaryIO, cast
 from uuid import UUID
 
 from django.conf import settings
@@ -35,6 +35,7 @@ from uvrix.shop.case.rows import changed, key_of
 from uvrix.shop.case.threads import thread
 from uvrix.shop.config.contents import digest_of, keep
 from uvrix.shop.config.problems import Problem
+from uvrix.shop.config.shapes import chosen, given
 from uvrix.shop.jobs.models import Job, of_the_shop
 from uvrix.shop.library.models import BoardEdition, BoardModel, ReaderEdition
 from uvrix.shop.library.queries import board_of, family_of, fitting_reader, model_board, packages, reader_of
@@ -329,9 +330,9 @@ class NewMark:
     """A mark to confirm: the chip meant, what was typed from the board, the answer to the landmark question."""
 
     id: UUID
-    designator: str
-    typed: str
-    answer: str
+    designator: Annotated[str, given(max_length=80)]
+    typed: Annotated[str, given(max_length=80)]
+    answer: Annotated[str, chosen(["yes", "no", ""])]
 
 
 def set_mark(job: Job, new: NewMark, by: User) -> tuple[ChipMark, bool]:

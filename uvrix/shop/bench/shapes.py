@@ -2,21 +2,14 @@
 
 from __future__ import annotations
 
-from typing import Any
-
 from drf_spectacular.utils import extend_schema_field
 from rest_framework import serializers
 
 from uvrix.core.memory.stored import channels_of
 from uvrix.shop.bench.models import ChipMark, MemoryRun
+from uvrix.shop.config.shapes import shape
 from uvrix.shop.library.located import LocatedSerializer
-
-
-class UnreadSerializer(serializers.Serializer[Any]):
-    """A row that could not be read."""
-
-    line = serializers.IntegerField()
-    text = serializers.CharField()
+from uvrix.shop.library.shapes import UnreadAnswer
 
 
 class RunSerializer(serializers.ModelSerializer[MemoryRun]):
@@ -41,10 +34,10 @@ class RunSerializer(serializers.ModelSerializer[MemoryRun]):
         """The channels in the order in which the report lists them."""
         return channels_of(run.report) if run.report["evidence"]["tally"] else []
 
-    @extend_schema_field(UnreadSerializer(many=True))
-    def get_unread(self, run: MemoryRun) -> list[dict[str, object]]:
+    @extend_schema_field(shape(UnreadAnswer)(many=True))
+    def get_unread(self, run: MemoryRun) -> list[UnreadAnswer]:
         """The first rows that could not be read."""
-        return [{"line": line, "text": text} for line, text in run.report["unread"]["quotes"]]
+        return [UnreadAnswer(line=line, text=text) for line, text in run.report["unread"]["quotes"]]
 
     def get_withdrawn(self, run: MemoryRun) -> bool:
         """Whether it was taken out of the finding."""

@@ -3,7 +3,11 @@
 from __future__ import annotations
 
 import itertools
-from typing import Any
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass
+from datetime import datetime
+from typing import Annotated, Any
+from uuid import UUID
 
 from django.db import transaction
 from django.shortcuts import get_object_or_404
@@ -20,6 +24,7 @@ from uvrix.shop.bench.models import JobBlank, MemoryRun
 from uvrix.shop.bench.services import TypedTable, add_typed_run, report_order
 from uvrix.shop.bench.shapes import RunSerializer
 from uvrix.shop.config.access import BENCH, EVERYONE
+from uvrix.shop.config.shapes import declared, given, shape, written
 from uvrix.shop.jobs.api import found_job
 from uvrix.shop.jobs.models import Job, of_the_shop
 from uvrix.shop.library.queries import model_board, recipes
@@ -31,11 +36,12 @@ from uvrix.shop.library.shapes import BoardModelSerializer
 LATEST_RUNS = 100
 
 
-class OrderSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class OrderAnswer:
     """The order of the tester's report."""
 
-    channels = serializers.ListField(child=serializers.CharField())
-    known = serializers.CharField(allow_blank=True)
+    channels: Sequence[str]
+    known: str
 
 
 class ReportOrder(APIView):
@@ -43,11 +49,11 @@ class ReportOrder(APIView):
 
     roles = {"GET": EVERYONE}
 
-    @extend_schema(responses=OrderSerializer)
+    @extend_schema(responses=shape(OrderAnswer))
     def get(self, request: Request, number: int) -> Response:
         """For the grid in which a photographed table is typed."""
         channels, known = report_order(found_job(number))
-        return Response({"channels": channels, "known": known})
+        return Response(OrderAnswer(channels=channels, known=known))
 
 
 class TypedRowSerializer(serializers.Serializer[Any]):
@@ -60,14 +66,15 @@ class TypedRowSerializer(serializers.Serializer[Any]):
     )
 
 
-class TypedTableSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class TypedTableRequest:
     """A typed table."""
 
-    id = serializers.UUIDField()
-    rows = TypedRowSerializer(many=True)
-    condition = serializers.CharField(required=False, allow_blank=True, max_length=200)
-    total = serializers.IntegerField(required=False, allow_null=True, min_value=0, max_value=LARGEST_COUNT * 100)
-    picture = serializers.RegexField("^[0-9a-f]{64}$", required=False, allow_blank=True)
+    id: UUID
+    rows: Annotated[Sequence[Any], declared(TypedRowSerializer(many=True))]
+    condition: Annotated[str, given(allow_blank=True, max_length=200)] = ""
+    total: Annotated[int | None, given(min_value=0, max_value=LARGEST_COUNT * 100)] = None
+    picture: Annotated[str, declared(serializers.RegexField("^[0-9a-f]{64}$", required=False, allow_blank=True))] = ""
 
 
 class TypedRuns(APIView):
@@ -75,13 +82,13 @@ class TypedRuns(APIView):
 
     roles = {"POST": BENCH}
 
-    @extend_schema(request=TypedTableSerializer, responses={201: RunSerializer, 200: RunSerializer})
+    @extend_schema(request=shape(TypedTableRequest), responses={201: RunSerializer, 200: RunSerializer})
     def post(self, request: Request, number: int) -> Response:
         """Enter a table off a photographed screen; 422 `total-differs` names slips that would explain it."""
-        asked = entry_of(request, TypedTableSerializer)
-        words = tuple(word.strip() for word in asked.get("condition", "").split(",") if word.strip())
-        rows = tuple(TypedRow(row["channel"], row["errors"], tuple(row.get("lines", ()))) for row in asked["rows"])
-        table = TypedTable(asked["id"], rows, words, asked.get("total"), asked.get("picture", ""))
+        asked = entry_of(request, TypedTableRequest)
+        words = tuple(word.strip() for word in asked.condition.split(",") if word.strip())
+        rows = tuple(TypedRow(row["channel"], row["errors"], tuple(row.get("lines", ()))) for row in asked.rows)
+        table = TypedTable(asked.id, rows, words, asked.total, asked.picture)
         run, new = add_typed_run(found_job(number), table, person(request))
         shown = MemoryRun.objects.select_related("file", "added_by", "withdrawal").get(pk=run.pk)
         return Response(RunSerializer(shown).data, 201 if new else 200)
@@ -95,26 +102,31 @@ class FilledStepSerializer(serializers.Serializer[Any]):
     missing = serializers.ListField(child=serializers.CharField())
 
 
-class BlankSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class BlankAnswer:
     """A blank that is asked for, and what it is for this job."""
 
-    name = serializers.CharField()
-    label = serializers.CharField()  # type: ignore[assignment]  # a field, not DRF's label
-    value = serializers.CharField(allow_blank=True)
+    name: str
+    label: str
+    value: str
 
 
-class JobRecipeSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class JobRecipeAnswer:
     """A recipe for a job."""
 
-    recipe = RecipeSerializer()
-    steps = FilledStepSerializer(many=True)
-    blanks = BlankSerializer(many=True)
+    recipe: Annotated[Any, declared(RecipeSerializer())]
+    steps: Annotated[Iterable[Any], declared(FilledStepSerializer(many=True))]
+    blanks: Sequence[BlankAnswer]
 
 
-class BlanksSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class BlanksRequest:
     """Values of blanks."""
 
-    values = serializers.DictField(child=serializers.CharField(allow_blank=True, max_length=64))
+    values: Annotated[
+        Mapping[str, Any], declared(serializers.DictField(child=serializers.CharField(allow_blank=True, max_length=64)))
+    ]
 
 
 class JobRecipes(APIView):
@@ -122,18 +134,18 @@ class JobRecipes(APIView):
 
     roles = {"GET": EVERYONE, "PUT": BENCH}
 
-    @extend_schema(responses=JobRecipeSerializer(many=True), operation_id="job_recipes_list")
+    @extend_schema(responses=shape(JobRecipeAnswer)(many=True), operation_id="job_recipes_list")
     def get(self, request: Request, number: int) -> Response:
         """Those that fit its board, the nearest first, with what the job fills in."""
         return Response(_recipes(found_job(number)))
 
-    @extend_schema(request=BlanksSerializer, responses=JobRecipeSerializer(many=True))
+    @extend_schema(request=shape(BlanksRequest), responses=shape(JobRecipeAnswer)(many=True))
     def put(self, request: Request, number: int) -> Response:
         """Keep what blanks are for this job; a value that is no plain word is refused and nothing is kept."""
-        entry = entry_of(request, BlanksSerializer)
+        entry = entry_of(request, BlanksRequest)
         job = found_job(number)
         with transaction.atomic():
-            for name, value in entry["values"].items():
+            for name, value in entry.values.items():
                 JobBlank.objects.update_or_create(job=job, name=name[:80], defaults={"value": value.strip()})
             return Response(_recipes(job))
 
@@ -145,17 +157,17 @@ def _recipes(job: Job) -> Any:
     all_recipes = recipes()
     chosen = fitting([recipe for _, recipe in all_recipes], model.slug, model.family)
     shown = [
-        {
-            "recipe": next(row for row, candidate in all_recipes if candidate is recipe),
-            "steps": filled(recipe, values),
-            "blanks": [
-                {"name": blank.name, "label": blank.label, "value": kept.get(blank.name, blank.usual)}
+        JobRecipeAnswer(
+            recipe=next(row for row, candidate in all_recipes if candidate is recipe),
+            steps=filled(recipe, values),
+            blanks=[
+                BlankAnswer(name=blank.name, label=blank.label, value=kept.get(blank.name, blank.usual))
                 for blank in recipe.blanks
             ],
-        }
+        )
         for recipe in chosen
     ]
-    return JobRecipeSerializer(shown, many=True).data
+    return written(shown)
 
 
 class DifferingSerializer(serializers.Serializer[Any]):
@@ -166,14 +178,15 @@ class DifferingSerializer(serializers.Serializer[Any]):
     worked = serializers.CharField()
 
 
-class WorkedBeforeSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class WorkedBeforeAnswer:
     """The last run on this model that the tester did not refuse; `job` is null where there is none."""
 
-    job = serializers.IntegerField(allow_null=True)
-    label_of_job = serializers.CharField(allow_blank=True)
-    at = serializers.DateTimeField(allow_null=True)
-    differs = DifferingSerializer(many=True)
-    refusals = serializers.IntegerField(help_text="runs of this job that were refused since the last that was not")
+    job: int | None
+    label_of_job: str
+    at: datetime | None
+    differs: Annotated[Iterable[Any], declared(DifferingSerializer(many=True))]
+    refusals: Annotated[int, given(help_text="runs of this job that were refused since the last that was not")]
 
 
 class WorkedBefore(APIView):
@@ -181,13 +194,13 @@ class WorkedBefore(APIView):
 
     roles = {"GET": EVERYONE}
 
-    @extend_schema(responses=WorkedBeforeSerializer)
+    @extend_schema(responses=shape(WorkedBeforeAnswer))
     def get(self, request: Request, number: int) -> Response:
         """The last run on this model and host that was not refused, and what is set otherwise here."""
-        return Response(WorkedBeforeSerializer(worked_before(found_job(number))).data)
+        return Response(written(worked_before(found_job(number))))
 
 
-def worked_before(job: Job) -> dict[str, Any]:
+def worked_before(job: Job) -> WorkedBeforeAnswer:
     """What `WorkedBefore` answers."""
     own = list(job.runs.filter(withdrawal=None).order_by("-number").values_list("report__meta", flat=True))
     refused = list(itertools.takewhile(_refused, own))
@@ -203,19 +216,19 @@ def worked_before(job: Job) -> dict[str, Any]:
     same = [row for row in ran if host and host in (row[2].get("host"), row[2].get("tester"))]
     found = next(iter(same or ran), None)
     if found is None:
-        return {"job": None, "label_of_job": "", "at": None, "differs": [], "refusals": len(refused)}
+        return WorkedBeforeAnswer(job=None, label_of_job="", at=None, differs=[], refusals=len(refused))
     other = Job.objects.get(pk=found[0])
     names = {one.name: one.label for _, recipe in recipes() for one in recipe.blanks}
     kept = dict(job.blanks.values_list("name", "value"))
     then = dict(other.blanks.values_list("name", "value"))
     differs = [*differing(here, found[2]), *(differing(kept, then, names) if other != job else [])]
-    return {
-        "job": other.pk,
-        "label_of_job": other.label,
-        "at": found[1],
-        "differs": differs,
-        "refusals": len(refused),
-    }
+    return WorkedBeforeAnswer(
+        job=other.pk,
+        label_of_job=other.label,
+        at=found[1],
+        differs=differs,
+        refusals=len(refused),
+    )
 
 
 def _refused(meta: dict[str, Any]) -> bool:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
-from typing import Any, cast
+from typing import Annotated, Any, cast
 from uuid import UUID
 
 from django.db import transaction
@@ -18,7 +18,9 @@ from uvrix.shop.accounts.models import User
 from uvrix.shop.acts.models import Act, ActWithdrawal, DeclaredPart
 from uvrix.shop.acts.queries import event_of, ledger_of, with_chips
 from uvrix.shop.case.threads import Thread, thread
+from uvrix.shop.config.limits import FARTHEST_MM
 from uvrix.shop.config.problems import Problem
+from uvrix.shop.config.shapes import chosen, given
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.jobs.rows import keep_row
 
@@ -114,11 +116,11 @@ class NewDeclared:
     """A part that the model lacks, to declare: its place in millimetres of the board where it is known."""
 
     id: UUID
-    designator: str
-    kind: str = ""
-    side: str = ""
-    x_mm: float | None = None
-    y_mm: float | None = None
+    designator: Annotated[str, given(max_length=60)]
+    kind: Annotated[str, given(max_length=40, allow_blank=True)] = ""
+    side: Annotated[str, chosen(["front", "back", ""])] = ""
+    x_mm: Annotated[float | None, given(min_value=-FARTHEST_MM, max_value=FARTHEST_MM)] = None
+    y_mm: Annotated[float | None, given(min_value=-FARTHEST_MM, max_value=FARTHEST_MM)] = None
 
 
 @transaction.atomic

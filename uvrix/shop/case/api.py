@@ -3,7 +3,11 @@
 from __future__ import annotations
 
 import json
-from typing import Any
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass, replace
+from datetime import datetime
+from typing import Annotated, Any
+from uuid import UUID
 
 from django.http import HttpResponse
 from drf_spectacular.types import OpenApiTypes
@@ -23,28 +27,30 @@ from uvrix.shop.case.rows import ANOTHER_BOARD
 from uvrix.shop.case.shapes import ROOMS, CaseStepSerializer, CauseSerializer
 from uvrix.shop.case.threads import Thread, thread
 from uvrix.shop.config.access import BENCH, EVERYONE
+from uvrix.shop.config.limits import FARTHEST_MM
+from uvrix.shop.config.shapes import chosen, declared, shape
 from uvrix.shop.jobs.api import found_job
 
-FARTHEST_MM = 2000.0
 STATES = ["passed", "failed", "open"]
 
 
-class CaseEntrySerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class CaseEntryAnswer:
     """An entry of the thread; `void_by` is the number of the act since which it no longer counts.
 
     `voids` are the numbers of those that it has made void.
     """
 
-    number = serializers.IntegerField()
-    at = serializers.DateTimeField()
-    by = serializers.CharField(allow_blank=True)
-    step = serializers.ChoiceField(choices=[room for room in ROOMS if room])
-    words = serializers.CharField()
-    act = serializers.BooleanField()
-    act_id = serializers.UUIDField(allow_null=True)
-    void_by = serializers.IntegerField(allow_null=True)
-    void_why = serializers.CharField(allow_blank=True)
-    voids = serializers.ListField(child=serializers.IntegerField())
+    number: int
+    at: datetime
+    by: str
+    step: Annotated[str, chosen([room for room in ROOMS if room])]
+    words: str
+    act: bool
+    act_id: UUID | None
+    void_by: int | None
+    void_why: str
+    voids: Sequence[int]
 
 
 class BlockedSerializer(serializers.Serializer[Any]):
@@ -70,25 +76,27 @@ class CaseCheckSerializer(serializers.Serializer[Any]):
     why = serializers.CharField()
 
 
-class MovedSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class MovedAnswer:
     """Since when the card has lived on another board, and how many earlier entries are of the one before."""
 
-    at = serializers.DateTimeField()
-    board = serializers.CharField()
-    earlier = serializers.IntegerField()
+    at: datetime
+    board: str
+    earlier: int
 
 
-class CaseSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class CaseAnswer:
     """A job's case and what follows from it."""
 
-    next = CaseStepSerializer(many=True)
-    causes = CauseSerializer(many=True)
-    blocks = BlockedSerializer(many=True)
-    owed = CaseOwedSerializer(many=True)
-    checks = CaseCheckSerializer(many=True)
-    warnings = serializers.ListField(child=serializers.CharField())
-    moved = MovedSerializer(allow_null=True)
-    entries = CaseEntrySerializer(many=True)
+    next: Annotated[Iterable[Any], declared(CaseStepSerializer(many=True))]
+    causes: Annotated[Iterable[Any], declared(CauseSerializer(many=True))]
+    blocks: Annotated[Iterable[Any], declared(BlockedSerializer(many=True))]
+    owed: Annotated[Iterable[Any], declared(CaseOwedSerializer(many=True))]
+    checks: Annotated[Iterable[Any], declared(CaseCheckSerializer(many=True))]
+    warnings: Sequence[str]
+    moved: MovedAnswer | None
+    entries: Sequence[CaseEntryAnswer]
 
 
 class JobCase(APIView):
@@ -96,12 +104,12 @@ class JobCase(APIView):
 
     roles = {"GET": EVERYONE}
 
-    @extend_schema(responses=CaseSerializer, operation_id="job_case")
+    @extend_schema(responses=shape(CaseAnswer), operation_id="job_case")
     def get(self, request: Request, number: int) -> Response:
         """Its entries, oldest first, and all that follows from them."""
         job = found_job(number)
         found = _case(thread(job))
-        return Response({**found, "next": [], "causes": []} if advice_hidden(job) else found)
+        return Response(replace(found, next=[], causes=[]) if advice_hidden(job) else found)
 
 
 class JobCaseFile(APIView):
@@ -141,46 +149,51 @@ class JobDeclaredParts(APIView):
         return Response(DeclaredPartSerializer(found_job(number).declaredpart_rows.all(), many=True).data)
 
     @extend_schema(
-        request=DeclaredPartSerializer,
+        request=shape(NewDeclared),
         responses={201: DeclaredPartSerializer, 200: DeclaredPartSerializer},
         operation_id="job_declare_part",
     )
     def post(self, request: Request, number: int) -> Response:
         """Declare one; from then on it may be named in every act."""
-        entry, job = entry_of(request, DeclaredPartSerializer), found_job(number)
-        row, new = declare(job, NewDeclared(**entry), person(request))
+        entry, job = entry_of(request, NewDeclared), found_job(number)
+        row, new = declare(job, entry, person(request))
         return Response(DeclaredPartSerializer(row).data, 201 if new else 200)
 
 
-def _case(found: Thread) -> dict[str, Any]:
+def _case(found: Thread) -> CaseAnswer:
     told = answer(found.facts)
     people = User.objects.in_bulk({row.by for row in found.rows if row.by})
     voids: dict[int, list[int]] = {}
     for candidate in found.facts.counted.void.values():
         voids.setdefault(candidate.by, []).append(candidate.entry)
     left = [f"{row.entry}: {refusal}" for row, refusal in found.left_out]
-    return {
-        "next": told["next"],
-        "causes": [suspected(found, cause) for cause in told["causes"]],
-        "blocks": told["power"]["blocks"],
-        "owed": told["owed"],
-        "checks": told["proof"]["checks"],
-        "warnings": [*told["warnings"], *left],
-        "moved": found.move
-        and {"at": found.move.at, "board": found.move.entry[ANOTHER_BOARD], "earlier": len(found.former)},
-        "entries": [
-            {
-                "number": entry.number,
-                "at": row.at,
-                "by": people[row.by].shown_name if row.by in people else "",
-                "step": row.step,
-                "words": entry_words(entry),
-                "act": "did" in row.entry,
-                "act_id": row.key.partition(":")[2] if row.key.startswith("act:") else None,
-                "void_by": void.by if (void := found.facts.counted.void.get(entry.number)) else None,
-                "void_why": void.why if void else "",
-                "voids": voids.get(entry.number, []),
-            }
+    return CaseAnswer(
+        next=told["next"],
+        causes=[suspected(found, cause) for cause in told["causes"]],
+        blocks=told["power"]["blocks"],
+        owed=told["owed"],
+        checks=told["proof"]["checks"],
+        warnings=[*told["warnings"], *left],
+        moved=_moved(found),
+        entries=[
+            CaseEntryAnswer(
+                number=entry.number,
+                at=row.at,
+                by=people[row.by].shown_name if row.by in people else "",
+                step=row.step,
+                words=entry_words(entry),
+                act="did" in row.entry,
+                act_id=UUID(row.key.partition(":")[2]) if row.key.startswith("act:") else None,
+                void_by=void.by if (void := found.facts.counted.void.get(entry.number)) else None,
+                void_why=void.why if void else "",
+                voids=voids.get(entry.number, []),
+            )
             for row, entry in zip(found.rows, found.facts.entries, strict=True)
         ],
-    }
+    )
+
+
+def _moved(found: Thread) -> MovedAnswer | None:
+    if not found.move:
+        return None
+    return MovedAnswer(at=found.move.at, board=found.move.entry[ANOTHER_BOARD], earlier=len(found.former))

@@ -134,7 +134,7 @@ def _thread(job: Job, every: Sequence[Row]) -> Thread:
 def case_board(model: BoardModel) -> Board | None:
     """A model's board with its family's rails and start-up where its own file has none: an input is one either way."""
     board = model_board(model)
-    if board is None or not model.family or (board.document.get("rails") and board.document.get("startup")):
+    if board is None or not model.family or (board.rails and board.startup_nodes):
         return board
     edition = FamilyEdition.objects.filter(family__slug=model.family).order_by("-number").values_list("pk", flat=True)
     return _with_family(model.newest.sha256, model.family, edition.first() or 0) if model.newest else board

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
-from typing import Any
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+from typing import Annotated, Any
 from uuid import UUID
 
 from django.http import Http404
@@ -30,11 +32,12 @@ from uvrix.shop.clock.services import (
     take_task,
 )
 from uvrix.shop.config.access import BENCH, EVERYONE, LEAD, PUBLIC
+from uvrix.shop.config.limits import MOST_MINUTES, MOST_MONEY
+from uvrix.shop.config.shapes import chosen, declared, given, shape, written
 from uvrix.shop.jobs.api import standing_job
 from uvrix.shop.jobs.models import Job
 
 STEPS = ["arrive", "look", "ohms", "volts", "memory", "rework", "prove", "return"]
-MOST_MINUTES, MOST_MONEY = 100_000.0, 1e9
 
 
 class SpanSerializer(serializers.ModelSerializer[ClockSpan]):
@@ -75,11 +78,12 @@ class WorthSerializer(serializers.Serializer[Any]):
     why = serializers.CharField()
 
 
-class StepMinutesSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class StepMinutesAnswer:
     """Minutes at a step."""
 
-    step = serializers.ChoiceField(choices=STEPS)
-    minutes = serializers.FloatField()
+    step: Annotated[str, chosen(STEPS)]
+    minutes: float
 
 
 class MoneySerializer(serializers.Serializer[Any]):
@@ -111,29 +115,30 @@ class TaskSerializer(serializers.ModelSerializer[Task]):
         fields = ["id", "job", "words", "by", "at", "taken_by", "done_at"]
 
 
-class JobTimeSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class JobTimeAnswer:
     """Time, worth and tasks of a job."""
 
-    steps = StepMinutesSerializer(many=True)
-    minutes = serializers.FloatField()
-    running = SpanSerializer(many=True)
-    worth = WorthSerializer(allow_null=True)
-    money = MoneySerializer()
-    tasks = TaskSerializer(many=True)
+    steps: Sequence[StepMinutesAnswer]
+    minutes: float
+    running: Annotated[Iterable[Any], declared(SpanSerializer(many=True))]
+    worth: Annotated[Any, declared(WorthSerializer(allow_null=True))]
+    money: Annotated[Any, declared(MoneySerializer())]
+    tasks: Annotated[Iterable[Any], declared(TaskSerializer(many=True))]
 
 
 def _time(job: Job) -> Any:
     time = time_of(job)
     found = worth_of(job, time)
-    shown = {
-        "steps": [{"step": step, "minutes": minutes} for step, minutes in time.by_step.items()],
-        "minutes": time.minutes,
-        "running": time.running,
-        "worth": _worth(*found) if found else None,
-        "money": money(),
-        "tasks": job.task_rows.filter(done_at=None).select_related("by", "taken_by"),
-    }
-    return JobTimeSerializer(shown).data
+    shown = JobTimeAnswer(
+        steps=[StepMinutesAnswer(step=step, minutes=minutes) for step, minutes in time.by_step.items()],
+        minutes=time.minutes,
+        running=time.running,
+        worth=_worth(*found) if found else None,
+        money=money(),
+        tasks=job.task_rows.filter(done_at=None).select_related("by", "taken_by"),
+    )
+    return written(shown)
 
 
 def _worth(said: JobWorth, found: Any) -> dict[str, Any]:
@@ -148,17 +153,18 @@ class JobTime(APIView):
 
     roles = {"GET": EVERYONE}
 
-    @extend_schema(responses=JobTimeSerializer)
+    @extend_schema(responses=shape(JobTimeAnswer))
     def get(self, request: Request, number: int) -> Response:
         """How long it took, whether it is worth going on, what other hands can do."""
         return Response(_time(standing_job(number)))
 
 
-class StartClockSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class StartClockRequest:
     """A clock to start."""
 
-    id = serializers.UUIDField()
-    step = serializers.ChoiceField(choices=STEPS)
+    id: UUID
+    step: Annotated[str, chosen(STEPS)]
 
 
 class JobClock(APIView):
@@ -166,18 +172,19 @@ class JobClock(APIView):
 
     roles = {"POST": BENCH}
 
-    @extend_schema(request=StartClockSerializer, responses={201: JobTimeSerializer, 200: JobTimeSerializer})
+    @extend_schema(request=shape(StartClockRequest), responses={201: shape(JobTimeAnswer), 200: shape(JobTimeAnswer)})
     def post(self, request: Request, number: int) -> Response:
         """It runs for whoever asks, until another is started or it is stopped; closing the page does not stop it."""
-        entry, job = entry_of(request, StartClockSerializer), standing_job(number)
-        _, new = start_clock(job, entry["id"], entry["step"], person(request))
+        entry, job = entry_of(request, StartClockRequest), standing_job(number)
+        _, new = start_clock(job, entry.id, entry.step, person(request))
         return Response(_time(job), 201 if new else 200)
 
 
-class MyClockSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class MyClockAnswer:
     """The clock that runs for whoever asks."""
 
-    running = SpanSerializer(allow_null=True)
+    running: Annotated[Any, declared(SpanSerializer(allow_null=True))]
 
 
 class MyClock(APIView):
@@ -185,10 +192,10 @@ class MyClock(APIView):
 
     roles = {"GET": EVERYONE, "DELETE": BENCH}
 
-    @extend_schema(responses=MyClockSerializer)
+    @extend_schema(responses=shape(MyClockAnswer))
     def get(self, request: Request) -> Response:
         """The one that runs, or null."""
-        return Response(MyClockSerializer({"running": running_clock(person(request))}).data)
+        return Response(written(MyClockAnswer(running=running_clock(person(request)))))
 
     @extend_schema(responses={204: None})
     def delete(self, request: Request) -> Response:
@@ -197,10 +204,11 @@ class MyClock(APIView):
         return Response(status=204)
 
 
-class SaidMinutesSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class SaidMinutesRequest:
     """What it really was."""
 
-    minutes = serializers.FloatField(min_value=0, max_value=MOST_MINUTES)
+    minutes: Annotated[float, given(min_value=0, max_value=MOST_MINUTES)]
 
 
 class ClockMinutes(APIView):
@@ -208,24 +216,13 @@ class ClockMinutes(APIView):
 
     roles = {"POST": BENCH}
 
-    @extend_schema(request=SaidMinutesSerializer, responses=JobTimeSerializer)
+    @extend_schema(request=shape(SaidMinutesRequest), responses=shape(JobTimeAnswer))
     def post(self, request: Request, span: UUID) -> Response:
         """Say how long it really was; it ends where it still ran."""
-        entry = entry_of(request, SaidMinutesSerializer)
+        entry = entry_of(request, SaidMinutesRequest)
         found = get_object_or_404(ClockSpan, pk=span)
-        say_minutes(found, entry["minutes"], person(request))
+        say_minutes(found, entry.minutes, person(request))
         return Response(_time(standing_job(found.job_id)))
-
-
-class NewWorthSerializer(serializers.Serializer[Any]):
-    """What a card is worth repaired."""
-
-    id = serializers.UUIDField()
-    value = serializers.FloatField(min_value=0, max_value=MOST_MONEY)
-    chance = serializers.FloatField(min_value=0, max_value=1, required=False, allow_null=True)
-    minutes = serializers.FloatField(min_value=0, max_value=MOST_MINUTES, required=False, allow_null=True)
-    parts = serializers.FloatField(min_value=0, max_value=MOST_MONEY, required=False)
-    note = serializers.CharField(max_length=200, required=False, allow_blank=True)
 
 
 class JobWorthView(APIView):
@@ -233,19 +230,20 @@ class JobWorthView(APIView):
 
     roles = {"POST": EVERYONE}
 
-    @extend_schema(request=NewWorthSerializer, responses={201: JobTimeSerializer, 200: JobTimeSerializer})
+    @extend_schema(request=shape(NewWorth), responses={201: shape(JobTimeAnswer), 200: shape(JobTimeAnswer)})
     def post(self, request: Request, number: int) -> Response:
         """Say it; what was said before stays in the record."""
-        entry, job = entry_of(request, NewWorthSerializer), standing_job(number)
-        _, new = say_worth(job, NewWorth(**entry), person(request))
+        entry, job = entry_of(request, NewWorth), standing_job(number)
+        _, new = say_worth(job, entry, person(request))
         return Response(_time(job), 201 if new else 200)
 
 
-class NewTaskSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class NewTask:
     """A task to hand over."""
 
-    id = serializers.UUIDField()
-    words = serializers.CharField(max_length=200)
+    id: UUID
+    words: Annotated[str, given(max_length=200)]
 
 
 class JobTasks(APIView):
@@ -253,11 +251,11 @@ class JobTasks(APIView):
 
     roles = {"POST": EVERYONE}
 
-    @extend_schema(request=NewTaskSerializer, responses={201: JobTimeSerializer, 200: JobTimeSerializer})
+    @extend_schema(request=shape(NewTask), responses={201: shape(JobTimeAnswer), 200: shape(JobTimeAnswer)})
     def post(self, request: Request, number: int) -> Response:
         """Add one."""
-        entry, job = entry_of(request, NewTaskSerializer), standing_job(number)
-        _, new = add_task(job, entry["id"], entry["words"], person(request))
+        entry, job = entry_of(request, NewTask), standing_job(number)
+        _, new = add_task(job, entry.id, entry.words, person(request))
         return Response(_time(job), 201 if new else 200)
 
 

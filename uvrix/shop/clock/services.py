@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import asdict, dataclass
+from typing import Annotated
 from uuid import UUID
 
 from django.db import transaction
@@ -12,7 +13,9 @@ from uvrix.core.worth.worth import Money
 from uvrix.language import gettext
 from uvrix.shop.accounts.models import User
 from uvrix.shop.clock.models import ClockCorrection, ClockSpan, JobWorth, MoneyEdition, Task
+from uvrix.shop.config.limits import MOST_MINUTES, MOST_MONEY
 from uvrix.shop.config.problems import Problem
+from uvrix.shop.config.shapes import given
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.jobs.rows import keep_row
 
@@ -47,11 +50,11 @@ class NewWorth:
     """What a card is worth repaired; chance and minutes where the technician's own estimate shall count."""
 
     id: UUID
-    value: float
-    chance: float | None = None
-    minutes: float | None = None
-    parts: float = 0.0
-    note: str = ""
+    value: Annotated[float, given(min_value=0, max_value=MOST_MONEY)]
+    chance: Annotated[float | None, given(min_value=0, max_value=1)] = None
+    minutes: Annotated[float | None, given(min_value=0, max_value=MOST_MINUTES)] = None
+    parts: Annotated[float, given(min_value=0, max_value=MOST_MONEY)] = 0.0
+    note: Annotated[str, given(max_length=200, allow_blank=True)] = ""
 
 
 def say_worth(job: Job, new: NewWorth, by: User) -> tuple[JobWorth, bool]:

@@ -1,1 +1,1 @@
-"""Settings, addresses, errors, access."""
+"""Settings, addresses, errors, access, and how shapes of the API are declared."""

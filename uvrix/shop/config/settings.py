@@ -213,7 +213,7 @@ DATA_UPLOAD_MAX_MEMORY_SIZE = 8 << 20
 REST_FRAMEWORK = {
     "DEFAULT_AUTHENTICATION_CLASSES": ["uvrix.shop.config.access.SignedInSession"],
     "DEFAULT_PERMISSION_CLASSES": ["uvrix.shop.config.access.RoleMay"],
-    "DEFAULT_RENDERER_CLASSES": ["rest_framework.renderers.JSONRenderer"],
+    "DEFAULT_RENDERER_CLASSES": ["uvrix.shop.config.shapes.JSONRenderer"],
     "DEFAULT_PARSER_CLASSES": ["uvrix.shop.config.parsers.JSONParser"],
     "DEFAULT_SCHEMA_CLASS": "drf_spectacular.openapi.AutoSchema",
     "EXCEPTION_HANDLER": "uvrix.shop.config.problems.handle",

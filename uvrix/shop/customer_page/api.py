@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
-from typing import Any
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+from datetime import datetime
+from typing import Annotated, Any
 
 from django.http import HttpResponse
 from drf_spectacular.types import OpenApiTypes
@@ -18,19 +21,21 @@ from uvrix.shop.acts.queries import of_job
 from uvrix.shop.clock.queries import money
 from uvrix.shop.config.access import PUBLIC
 from uvrix.shop.config.problems import Problem
+from uvrix.shop.config.shapes import declared, extended, shape
 from uvrix.shop.jobs.models import Job
-from uvrix.shop.library.shapes import SmallBoardSerializer, small_board
-from uvrix.shop.offers.api import NewAnswerSerializer, OfferAnswerSerializer, OfferOptionSerializer
+from uvrix.shop.library.drawings import SmallBoardAnswer, small_board
+from uvrix.shop.offers.api import NewAnswerSerializer, OfferAnswerSerializer
 from uvrix.shop.offers.models import Offer
 from uvrix.shop.offers.queries import AGAINST, SHOP, offers_of, open_offer
-from uvrix.shop.offers.services import NewAnswer, answer, found_link
+from uvrix.shop.offers.services import NewAnswer, OfferOptionSerializer, answer, found_link
 from uvrix.shop.returning.report import report_pdf
 
 
-class CustomerBoardSerializer(SmallBoardSerializer):
+@dataclass(frozen=True, slots=True)
+class CustomerBoardAnswer(SmallBoardAnswer):
     """The board's front; `suspects` are the chips that it is about."""
 
-    suspects = serializers.ListField(child=serializers.CharField())
+    suspects: Sequence[str]
 
 
 class CustomerOptionSerializer(OfferOptionSerializer):
@@ -39,14 +44,15 @@ class CustomerOptionSerializer(OfferOptionSerializer):
     terms = serializers.CharField(allow_blank=True)
 
 
-class CustomerOfferSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class CustomerOfferAnswer:
     """What the customer is asked."""
 
-    title = serializers.CharField()
-    found = serializers.CharField()
-    options = CustomerOptionSerializer(many=True)
-    at = serializers.DateTimeField()
-    answer = OfferAnswerSerializer(allow_null=True)
+    title: str
+    found: str
+    options: Annotated[Iterable[Any], declared(CustomerOptionSerializer(many=True))]
+    at: datetime
+    answer: Annotated[Any, declared(OfferAnswerSerializer(allow_null=True))]
 
 
 class CustomerPageSerializer(serializers.Serializer[Any]):
@@ -58,8 +64,8 @@ class CustomerPageSerializer(serializers.Serializer[Any]):
     customer = serializers.CharField()
     complaint = serializers.CharField()
     stands = serializers.ChoiceField(choices=["in-work", "asked", "answered", "returned"])
-    offer = CustomerOfferSerializer(allow_null=True)
-    board = CustomerBoardSerializer(allow_null=True)
+    offer = shape(CustomerOfferAnswer)(allow_null=True)
+    board = shape(CustomerBoardAnswer)(allow_null=True)
     currency = serializers.CharField()
     report = serializers.BooleanField()
     expires_at = serializers.DateTimeField()
@@ -73,7 +79,7 @@ def customer_page(job: Job, expires_at: Any) -> Any:
     shown = None
     if offer:
         options = [{**option, "terms": AGAINST if option.get("against_advice") else ""} for option in offer.options]
-        shown = {"title": offer.title, "found": offer.found, "options": options, "at": offer.at, "answer": said}
+        shown = CustomerOfferAnswer(title=offer.title, found=offer.found, options=options, at=offer.at, answer=said)
     page: dict[str, Any] = {
         "shop": SHOP,
         "label": job.label,
@@ -85,16 +91,16 @@ def customer_page(job: Job, expires_at: Any) -> Any:
     return CustomerPageSerializer({**page, **more}).data
 
 
-def _board_of(job: Job, offer: Offer | None) -> Any:
+def _board_of(job: Job, offer: Offer | None) -> CustomerBoardAnswer | None:
     """The board's front, with the chips that the offer names or that were worked on."""
     if job.card.model.newest is None:
         return None
     board = small_board(job.card.model.newest)
-    names = {site["designator"] for site in board["sites"]}
+    names = {site.designator for site in board.sites}
     words = f"{offer.found} {offer.title}" if offer else ""
     named = [name for name in sorted(names) if name in words.replace(",", " ").replace(".", " ").split()]
     worked = sorted({row.site for row in of_job(job)} & names)
-    return {**board, "suspects": named or worked}
+    return extended(CustomerBoardAnswer, board, suspects=named or worked)
 
 
 class CustomerPage(APIView):

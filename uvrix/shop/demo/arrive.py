@@ -8,6 +8,7 @@ from uvrix.shop.accounts.models import User
 from uvrix.shop.arrive.services import (
     NewEvidence,
     NewIntake,
+    NewReproduction,
     NewSymptom,
     NewTrial,
     add_evidence,
@@ -60,5 +61,5 @@ def arrive(job: Job, by: User) -> None:
     say_symptom(job, NewSymptom(entry("symptom"), often, seen, began, conditions, kinds), by)
     for cell, shows, tries in trials:
         enter_trial(job, NewTrial(entry(cell), cell, shows, tries), by)
-    fields = {"load": "the shop's usual scene", "minutes": 12.0, "outcome": "as the customer says"}
-    enter_reproduction(job, entry("called up"), fields, by)
+    called_up = NewReproduction(entry("called up"), "the shop's usual scene", 12.0, "as the customer says")
+    enter_reproduction(job, called_up, by)

@@ -147,12 +147,10 @@ def _rework(job: Job, one: Mended, what: tuple[str, datetime], by: User) -> None
 def _bought(job: Job, one: Mended, entry: UUID, at: datetime, by: User) -> str:
     """A new chip as the model takes it, taken in for this job; its label."""
     board = read_board((settings.ROOT / "data" / "boards" / f"{one.board}.board.json").read_bytes())
-    memory = board.document["memory"]
-    facts = {"kind": "chip", "marking": f"{memory['vendors'][0]} {memory['gbit']} Gbit", "vendor": memory["vendors"][0]}
-    facts |= {name: memory[name] for name in ("gbit", "width", "speed")} | {
-        "volts": 1.35,
-        "origin": "bought of Kelda Parts",
-    }
+    memory = board.memory
+    vendor = memory.vendors[0]
+    facts = {"kind": "chip", "marking": f"{vendor} {memory.gbit} Gbit", "vendor": vendor, "volts": 1.35}
+    facts |= {"gbit": memory.gbit, "width": memory.width, "speed": memory.speed, "origin": "bought of Kelda Parts"}
     label, _ = take_in(NewPart(entry, facts, "tray A1", "", "new"), by)
     StockMove.objects.filter(label=label).update(at=at)
     return label

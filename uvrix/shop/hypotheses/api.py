@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
-from typing import Any
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import datetime
+from typing import Annotated, Any
 
 from django.shortcuts import get_object_or_404
 from drf_spectacular.utils import extend_schema
@@ -14,6 +17,7 @@ from rest_framework.views import APIView
 from uvrix.core.hypotheses.suggest import Counted
 from uvrix.shop.accounts.entries import entry_of, person
 from uvrix.shop.config.access import BENCH, EVERYONE
+from uvrix.shop.config.shapes import chosen, declared, given, shape, written
 from uvrix.shop.hypotheses.queries import Hypothesis, hypotheses, watchlist_of
 from uvrix.shop.hypotheses.services import STATES, NewWord, say
 from uvrix.shop.jobs.api import found_job
@@ -21,22 +25,21 @@ from uvrix.shop.jobs.models import Job
 from uvrix.shop.library.models import BoardModel
 from uvrix.shop.library.sheets import Sheet, SheetSerializer, head_of, save_sheet
 
-STEPS = ("arrive", "look", "ohms", "volts", "memory", "rework", "prove", "return", "")
 
-
-class CountedSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class CountedAnswer:
     """So many of so many cards, and their jobs."""
 
-    had = serializers.ListField(child=serializers.IntegerField())
-    seen = serializers.IntegerField()
+    had: Sequence[int]
+    seen: int
 
 
 class CountsSerializer(serializers.Serializer[Any]):
     """What past cards with this symptom say of a cause: its share, with the central 90 % of how it may really be."""
 
-    model = CountedSerializer()
-    family = CountedSerializer()
-    everywhere = CountedSerializer()
+    model = shape(CountedAnswer)()
+    family = shape(CountedAnswer)()
+    everywhere = shape(CountedAnswer)()
     share = serializers.FloatField()
     low = serializers.FloatField()
     high = serializers.FloatField()
@@ -51,35 +54,26 @@ class WatchSerializer(serializers.Serializer[Any]):
     always = serializers.BooleanField(required=False)
 
 
-class HypothesisSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class HypothesisAnswer:
     """A hypothesis as it stands."""
 
-    key = serializers.CharField()
-    cause = serializers.CharField()
-    state = serializers.ChoiceField(choices=STATES)
-    by_what = serializers.CharField(allow_blank=True)
-    step = serializers.CharField(allow_blank=True)
-    by = serializers.CharField(allow_null=True)
-    at = serializers.DateTimeField(allow_null=True)
-    watch = WatchSerializer(allow_null=True)
-    counts = CountsSerializer(allow_null=True)
-
-
-class SayWordSerializer(serializers.Serializer[Any]):
-    """What a hypothesis has become."""
-
-    id = serializers.UUIDField()
-    cause = serializers.CharField(max_length=120)
-    state = serializers.ChoiceField(choices=STATES)
-    by_what = serializers.CharField(max_length=200, required=False, allow_blank=True)
-    step = serializers.ChoiceField(choices=STEPS, required=False)
+    key: str
+    cause: str
+    state: Annotated[str, chosen(STATES)]
+    by_what: str
+    step: str
+    by: str | None
+    at: datetime | None
+    watch: Annotated[Any, declared(WatchSerializer(allow_null=True))]
+    counts: Annotated[Any, declared(CountsSerializer(allow_null=True))]
 
 
 def _shown(job: Job) -> Any:
-    return HypothesisSerializer([shown_hypothesis(hypothesis) for hypothesis in hypotheses(job)], many=True).data
+    return written([shown_hypothesis(hypothesis) for hypothesis in hypotheses(job)])
 
 
-def shown_hypothesis(one: Hypothesis) -> dict[str, Any]:
+def shown_hypothesis(one: Hypothesis) -> HypothesisAnswer:
     """A hypothesis as the serializer takes it."""
     said, found = one.said, one.suggestion
     counts = None
@@ -87,21 +81,21 @@ def shown_hypothesis(one: Hypothesis) -> dict[str, Any]:
         groups = {name: _counted(getattr(found, name)) for name in ("model", "family", "everywhere")}
         counts = {**groups, "share": found.share, "low": found.low, "high": found.high}
     watch = found.watch if found else None
-    return {
-        "key": one.key,
-        "cause": one.cause,
-        "state": one.state,
-        "by_what": said.by_what if said else "",
-        "step": said.step if said else "",
-        "by": said.by.shown_name if said else None,
-        "at": said.at if said else None,
-        "watch": {name: getattr(watch, name) for name in ("cause", "look", "part", "always")} if watch else None,
-        "counts": counts,
-    }
+    return HypothesisAnswer(
+        key=one.key,
+        cause=one.cause,
+        state=one.state,
+        by_what=said.by_what if said else "",
+        step=said.step if said else "",
+        by=said.by.shown_name if said else None,
+        at=said.at if said else None,
+        watch={name: getattr(watch, name) for name in ("cause", "look", "part", "always")} if watch else None,
+        counts=counts,
+    )
 
 
-def _counted(one: Counted) -> dict[str, Any]:
-    return {"had": list(one.had), "seen": one.seen}
+def _counted(one: Counted) -> CountedAnswer:
+    return CountedAnswer(had=list(one.had), seen=one.seen)
 
 
 class JobHypotheses(APIView):
@@ -109,20 +103,20 @@ class JobHypotheses(APIView):
 
     roles = {"GET": EVERYONE, "POST": BENCH}
 
-    @extend_schema(responses=HypothesisSerializer(many=True), operation_id="job_hypotheses")
+    @extend_schema(responses=shape(HypothesisAnswer)(many=True), operation_id="job_hypotheses")
     def get(self, request: Request, number: int) -> Response:
         """Confirmed ones first, then open ones by their share, then those ruled out."""
         return Response(_shown(found_job(number)))
 
     @extend_schema(
-        request=SayWordSerializer,
-        responses={201: HypothesisSerializer(many=True), 200: HypothesisSerializer(many=True)},
+        request=shape(NewWord),
+        responses={201: shape(HypothesisAnswer)(many=True), 200: shape(HypothesisAnswer)(many=True)},
         operation_id="job_hypothesis_word",
     )
     def post(self, request: Request, number: int) -> Response:
         """Open one, rule it out or confirm it."""
-        entry, job = entry_of(request, SayWordSerializer), found_job(number)
-        _, new = say(job, NewWord(**entry), person(request))
+        entry, job = entry_of(request, NewWord), found_job(number)
+        _, new = say(job, entry, person(request))
         return Response(_shown(job), 201 if new else 200)
 
 
@@ -132,11 +126,12 @@ class WatchlistSerializer(SheetSerializer):
     watch = WatchSerializer(many=True)
 
 
-class SaveWatchlistSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class SaveWatchlistRequest:
     """A watchlist to save, and the edition that it was made from."""
 
-    edition = serializers.IntegerField(min_value=0)
-    watch = WatchSerializer(many=True)
+    edition: Annotated[int, given(min_value=0)]
+    watch: Annotated[Sequence[Any], declared(WatchSerializer(many=True))]
 
 
 class ModelWatchlist(APIView):
@@ -149,12 +144,12 @@ class ModelWatchlist(APIView):
         """The newest edition, or a relative's."""
         return Response(_watchlist(watchlist_of(get_object_or_404(BoardModel, slug=slug))))
 
-    @extend_schema(request=SaveWatchlistSerializer, responses=WatchlistSerializer)
+    @extend_schema(request=shape(SaveWatchlistRequest), responses=WatchlistSerializer)
     def put(self, request: Request, slug: str) -> Response:
         """Save it as a new edition; refused where somebody saved another meanwhile."""
-        entry = entry_of(request, SaveWatchlistSerializer)
+        entry = entry_of(request, SaveWatchlistRequest)
         model = get_object_or_404(BoardModel, slug=slug)
-        save_sheet(model, "watchlist", {"watch": entry["watch"]}, entry["edition"], person(request))
+        save_sheet(model, "watchlist", {"watch": entry.watch}, entry.edition, person(request))
         return Response(_watchlist(watchlist_of(model)))
 
 

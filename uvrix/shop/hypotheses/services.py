@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import Annotated
 from uuid import UUID
 
 from django.db import transaction
@@ -11,6 +12,7 @@ from uvrix.core.hypotheses.suggest import key_of
 from uvrix.language import gettext
 from uvrix.shop.accounts.models import User
 from uvrix.shop.config.problems import Problem
+from uvrix.shop.config.shapes import chosen, given
 from uvrix.shop.hypotheses.models import HypothesisWord
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.jobs.rows import keep_row
@@ -18,15 +20,18 @@ from uvrix.shop.jobs.rows import keep_row
 STATES = ("open", "ruled-out", "confirmed")
 
 
+STEPS = ("arrive", "look", "ohms", "volts", "memory", "rework", "prove", "return", "")
+
+
 @dataclass(frozen=True, slots=True)
 class NewWord:
     """What is said of a cause: `state` of STATES, `by_what` needed unless it is open, `step` where it was found."""
 
     id: UUID
-    cause: str
-    state: str
-    by_what: str = ""
-    step: str = ""
+    cause: Annotated[str, given(max_length=120)]
+    state: Annotated[str, chosen(STATES)]
+    by_what: Annotated[str, given(max_length=200, allow_blank=True)] = ""
+    step: Annotated[str, chosen(STEPS)] = ""
 
 
 @transaction.atomic

@@ -14,12 +14,12 @@ from rest_framework.views import APIView
 
 from uvrix.shop.accounts.entries import entry_of, person
 from uvrix.shop.config.access import BENCH, EVERYONE
+from uvrix.shop.config.limits import LONGEST_SEARCH, MOST_NUMBER
+from uvrix.shop.config.shapes import shape
 from uvrix.shop.jobs.models import Job, SavedFilter, WhoseMove
 from uvrix.shop.jobs.services import lay
 from uvrix.shop.jobs.standing import with_standing
-from uvrix.shop.library.shapes import LieSerializer
-
-MOST_NUMBER, LONGEST_SEARCH = 2**62, 200
+from uvrix.shop.library.drawings import LieAnswer
 
 
 def found_job(number: int, *along: str) -> Job:
@@ -86,9 +86,9 @@ class JobLie(APIView):
 
     roles = {"PUT": BENCH}
 
-    @extend_schema(request=LieSerializer, responses=LieSerializer)
+    @extend_schema(request=shape(LieAnswer), responses=shape(LieAnswer))
     def put(self, request: Request, number: int) -> Response:
         """Keep how the card lies on the bench."""
-        entry = entry_of(request, LieSerializer)
-        lay(found_job(number), **entry)
+        entry = entry_of(request, LieAnswer)
+        lay(found_job(number), entry.side, entry.turns)
         return Response(entry)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from dataclasses import dataclass
 from uuid import UUID, uuid5
 
 from django.db import IntegrityError, transaction
@@ -17,6 +18,17 @@ from uvrix.shop.jobs.rows import keep_row, own
 
 # So many are offered where somebody is asked which it is.
 MOST_OFFERED = 12
+
+
+@dataclass(frozen=True, slots=True)
+class CustomerAnswer:
+    """A customer as one tells them apart."""
+
+    id: int
+    name: str
+    contact: str
+    jobs: int
+    newest: str
 
 
 def customer_for(name: str, contact: str, chosen: int | None, *, another: bool) -> Customer:
@@ -57,7 +69,7 @@ def _made(name: str, contact: str) -> Customer:
         return Customer.objects.get(name__iexact=name, contact__iexact=contact)
 
 
-def offered_as(customers: QuerySet[Customer]) -> list[dict[str, object]]:
+def offered_as(customers: QuerySet[Customer]) -> list[CustomerAnswer]:
     """Customers as they are told apart: name, contact, how many jobs, the newest of them."""
     counted = customers.annotate(many=Count("jobs")).order_by("-many", "pk")[:MOST_OFFERED]
     newest = {
@@ -65,13 +77,13 @@ def offered_as(customers: QuerySet[Customer]) -> list[dict[str, object]]:
         for job in Job.objects.filter(customer__in=[customer.pk for customer in counted]).order_by("pk")
     }
     return [
-        {
-            "id": customer.pk,
-            "name": customer.name,
-            "contact": customer.contact,
-            "jobs": customer.many,
-            "newest": newest.get(customer.pk, ""),
-        }
+        CustomerAnswer(
+            id=customer.pk,
+            name=customer.name,
+            contact=customer.contact,
+            jobs=customer.many,
+            newest=newest.get(customer.pk, ""),
+        )
         for customer in counted
     ]
 

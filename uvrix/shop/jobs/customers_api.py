@@ -2,31 +2,23 @@
 
 from __future__ import annotations
 
-from typing import Any
+from dataclasses import dataclass
+from typing import Annotated
+from uuid import UUID
 
 from django.shortcuts import get_object_or_404
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import OpenApiParameter, extend_schema
-from rest_framework import serializers
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from uvrix.shop.accounts.entries import entry_of, person
 from uvrix.shop.config.access import EVERYONE, LEAD
-from uvrix.shop.jobs.api import MOST_NUMBER
-from uvrix.shop.jobs.customers import merge, offered_as
+from uvrix.shop.config.limits import MOST_NUMBER
+from uvrix.shop.config.shapes import given, shape
+from uvrix.shop.jobs.customers import CustomerAnswer, merge, offered_as
 from uvrix.shop.jobs.models import Customer, of_the_shop
-
-
-class CustomerSerializer(serializers.Serializer[Any]):
-    """A customer as one tells them apart."""
-
-    id = serializers.IntegerField()
-    name = serializers.CharField()
-    contact = serializers.CharField()
-    jobs = serializers.IntegerField()
-    newest = serializers.CharField()
 
 
 class Customers(APIView):
@@ -35,7 +27,7 @@ class Customers(APIView):
     roles = {"GET": EVERYONE}
 
     @extend_schema(
-        responses=CustomerSerializer(many=True),
+        responses=shape(CustomerAnswer)(many=True),
         operation_id="customers",
         parameters=[OpenApiParameter("search", OpenApiTypes.STR)],
     )
@@ -43,14 +35,15 @@ class Customers(APIView):
         """Those in whose name or contact a text stands, most jobs first."""
         text = request.query_params.get("search", "").strip()[:120]
         named = Customer.objects.filter(name__icontains=text) | Customer.objects.filter(contact__icontains=text)
-        return Response(CustomerSerializer(offered_as(of_the_shop(named, "pk")), many=True).data)
+        return Response(offered_as(of_the_shop(named, "pk")))
 
 
-class MergingSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class MergingRequest:
     """Two customers that are one."""
 
-    id = serializers.UUIDField()
-    into = serializers.IntegerField(min_value=1, max_value=MOST_NUMBER)
+    id: UUID
+    into: Annotated[int, given(min_value=1, max_value=MOST_NUMBER)]
 
 
 class CustomerMerge(APIView):
@@ -58,10 +51,10 @@ class CustomerMerge(APIView):
 
     roles = {"POST": LEAD}
 
-    @extend_schema(request=MergingSerializer, responses=CustomerSerializer)
+    @extend_schema(request=shape(MergingRequest), responses=shape(CustomerAnswer))
     def post(self, request: Request, customer: int) -> Response:
         """All jobs of this one go to the other; each keeps whose it was."""
-        entry = entry_of(request, MergingSerializer)
-        into = get_object_or_404(Customer, pk=entry["into"])
-        merge(entry["id"], get_object_or_404(Customer, pk=customer), into, person(request))
-        return Response(CustomerSerializer(offered_as(Customer.objects.filter(pk=into.pk))[0]).data)
+        entry = entry_of(request, MergingRequest)
+        into = get_object_or_404(Customer, pk=entry.into)
+        merge(entry.id, get_object_or_404(Customer, pk=customer), into, person(request))
+        return Response(offered_as(Customer.objects.filter(pk=into.pk))[0])

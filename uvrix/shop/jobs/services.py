@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass
 from datetime import date, datetime
-from typing import Any
+from typing import Annotated, Any
 from uuid import UUID
 
 from django.db import transaction
@@ -13,7 +13,9 @@ from django.utils import timezone
 
 from uvrix.language import gettext
 from uvrix.shop.accounts.models import User
+from uvrix.shop.config.limits import MOST_NUMBER
 from uvrix.shop.config.problems import Problem
+from uvrix.shop.config.shapes import given
 from uvrix.shop.jobs.customers import customer_for
 from uvrix.shop.jobs.models import Card, Job, JobChange, WhoseMove
 from uvrix.shop.jobs.rows import keep_row, own
@@ -28,14 +30,14 @@ class NewJob:
     """
 
     entry: UUID
-    serial: str
-    board_model: str
-    customer: str
-    complaint: str
-    contact: str = ""
-    place: str = ""
+    serial: Annotated[str, given(max_length=80)]
+    board_model: Annotated[str, given(max_length=64)]
+    customer: Annotated[str, given(max_length=120)]
+    complaint: Annotated[str, given(max_length=4000)]
+    contact: Annotated[str, given(max_length=200, allow_blank=True)] = ""
+    place: Annotated[str, given(max_length=20, allow_blank=True)] = ""
     express: bool = False
-    customer_id: int | None = None
+    customer_id: Annotated[int | None, given(min_value=1, max_value=MOST_NUMBER)] = None
     another_customer: bool = False
 
 

@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
-from typing import Any
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass
+from datetime import datetime
+from typing import Annotated, Any
 
 from django.http import Http404, HttpResponse
 from django.shortcuts import get_object_or_404
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import extend_schema
-from rest_framework import serializers
 from rest_framework.parsers import MultiPartParser
 from rest_framework.request import Request
 from rest_framework.response import Response
@@ -19,10 +21,12 @@ from uvrix.core.boards.families import inherited
 from uvrix.shop.accounts.entries import entry_of, person
 from uvrix.shop.accounts.uploads import FileSerializer, small_file
 from uvrix.shop.config.access import BENCH, EVERYONE
+from uvrix.shop.config.shapes import chosen, declared, extended, given, shape, written
+from uvrix.shop.library.drawings import DrawingAnswer, drawing_of
 from uvrix.shop.library.models import BoardEdition, BoardModel
-from uvrix.shop.library.queries import document_of, drawing_of, family_of, relatives
+from uvrix.shop.library.queries import document_of, family_of, relatives
 from uvrix.shop.library.services import import_board, name_unknown_board
-from uvrix.shop.library.shapes import BoardModelDetailSerializer, BoardModelSerializer, DrawingSerializer
+from uvrix.shop.library.shapes import BoardModelDetailSerializer, BoardModelSerializer
 from uvrix.shop.library.startups import lent_map
 from uvrix.shop.pictures.models import Picture
 
@@ -49,10 +53,11 @@ class BoardModels(APIView):
         return Response(BoardModelSerializer(edition.model).data, 201 if new else 200)
 
 
-class UnknownSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class UnknownRequest:
     """A board seen for the first time."""
 
-    name = serializers.CharField(max_length=80)
+    name: Annotated[str, given(max_length=80)]
 
 
 class UnknownBoards(APIView):
@@ -60,11 +65,11 @@ class UnknownBoards(APIView):
 
     roles = {"POST": EVERYONE}
 
-    @extend_schema(request=UnknownSerializer, responses={201: BoardModelSerializer})
+    @extend_schema(request=shape(UnknownRequest), responses={201: BoardModelSerializer})
     def post(self, request: Request) -> Response:
         """Name one, so that jobs can be opened with it; it is drawn later."""
-        entry = entry_of(request, UnknownSerializer)
-        return Response(BoardModelSerializer(name_unknown_board(entry["name"])).data, 201)
+        entry = entry_of(request, UnknownRequest)
+        return Response(BoardModelSerializer(name_unknown_board(entry.name)).data, 201)
 
 
 class OneBoardModel(APIView):
@@ -78,11 +83,12 @@ class OneBoardModel(APIView):
         return Response(BoardModelDetailSerializer(found_model(slug)).data)
 
 
-class NewPhotographSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class NewPhotograph:
     """An uploaded picture as the photograph of a side."""
 
-    side = serializers.ChoiceField(choices=["front", "back"])
-    sha256 = serializers.CharField(max_length=64)
+    side: Annotated[str, chosen(["front", "back"])]
+    sha256: Annotated[str, given(max_length=64)]
 
 
 class BoardPhotographs(APIView):
@@ -90,13 +96,13 @@ class BoardPhotographs(APIView):
 
     roles = {"POST": EVERYONE}
 
-    @extend_schema(request=NewPhotographSerializer, responses={201: BoardModelDetailSerializer})
+    @extend_schema(request=shape(NewPhotograph), responses={201: BoardModelDetailSerializer})
     def post(self, request: Request, slug: str) -> Response:
         """Take an uploaded picture as the photograph of a side."""
-        entry = entry_of(request, NewPhotographSerializer)
+        entry = entry_of(request, NewPhotograph)
         model = found_model(slug)
-        picture = get_object_or_404(Picture, pk=entry["sha256"])
-        model.pictures.create(side=entry["side"], picture=picture, added_by=person(request))
+        picture = get_object_or_404(Picture, pk=entry.sha256)
+        model.pictures.create(side=entry.side, picture=picture, added_by=person(request))
         return Response(BoardModelDetailSerializer(model).data, 201)
 
 
@@ -111,32 +117,35 @@ class BoardModelFile(APIView):
         return file_answer(drawn_model(slug)[1].text, f"{slug}.board.json")
 
 
-class EditionSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class EditionAnswer:
     """An edition in the history: who, when, what changed."""
 
-    number = serializers.IntegerField()
-    added_by = serializers.CharField()
-    added_at = serializers.DateTimeField()
-    note = serializers.CharField(allow_blank=True)
-    changes = serializers.ListField(child=serializers.CharField())
+    number: int
+    added_by: str
+    added_at: datetime
+    note: str
+    changes: Sequence[str]
 
 
-class EditionDetailSerializer(EditionSerializer):
+@dataclass(frozen=True, slots=True)
+class EditionDetailAnswer(EditionAnswer):
     """An edition with its document and drawing."""
 
-    document = serializers.JSONField()
-    drawing = DrawingSerializer()
+    document: Any
+    drawing: DrawingAnswer
 
 
-class InheritedSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class InheritedAnswer:
     """What a model has from its family, and its relatives."""
 
-    family = serializers.CharField(allow_null=True)
-    keys = serializers.ListField(child=serializers.CharField())
-    rails = serializers.ListField(child=serializers.DictField())
-    nodes = serializers.ListField(child=serializers.DictField())
-    relatives = BoardModelSerializer(many=True)
-    learned = serializers.ListField(child=serializers.DictField())
+    family: str | None
+    keys: Sequence[str]
+    rails: Sequence[Mapping[str, Any]]
+    nodes: Sequence[Mapping[str, Any]]
+    relatives: Annotated[Iterable[Any], declared(BoardModelSerializer(many=True))]
+    learned: Sequence[Mapping[str, Any]]
 
 
 class BoardEditions(APIView):
@@ -144,14 +153,14 @@ class BoardEditions(APIView):
 
     roles = {"GET": EVERYONE}
 
-    @extend_schema(responses=EditionSerializer(many=True), operation_id="board_editions_list")
+    @extend_schema(responses=shape(EditionAnswer)(many=True), operation_id="board_editions_list")
     def get(self, request: Request, slug: str) -> Response:
         """All of them, newest first, each with what changed since the one before."""
         editions = list(found_model(slug).editions.select_related("added_by").order_by("number"))
         entries = [
             edition_entry(edition, editions[number - 1] if number else None) for number, edition in enumerate(editions)
         ]
-        return Response(EditionSerializer(entries[::-1], many=True).data)
+        return Response(entries[::-1])
 
 
 class OneBoardEdition(APIView):
@@ -159,15 +168,15 @@ class OneBoardEdition(APIView):
 
     roles = {"GET": EVERYONE}
 
-    @extend_schema(responses=EditionDetailSerializer)
+    @extend_schema(responses=shape(EditionDetailAnswer))
     def get(self, request: Request, slug: str, edition: int) -> Response:
         """Its document and drawing."""
         if edition > 2**31 - 1:
             raise Http404
         found = get_object_or_404(BoardEdition.objects.select_related("added_by"), model__slug=slug, number=edition)
         entry = edition_entry(found, None)
-        entry |= {"document": document_of(found), "drawing": drawing_of(found)}
-        return Response(EditionDetailSerializer(entry).data)
+        whole = extended(EditionDetailAnswer, entry, document=document_of(found), drawing=drawing_of(found))
+        return Response(whole)
 
 
 class BoardInherited(APIView):
@@ -175,40 +184,40 @@ class BoardInherited(APIView):
 
     roles = {"GET": EVERYONE}
 
-    @extend_schema(responses=InheritedSerializer)
+    @extend_schema(responses=shape(InheritedAnswer))
     def get(self, request: Request, slug: str) -> Response:
         """Rails and start-up nodes, its own or its family's; relatives; what proven repairs filled in."""
         model, edition = drawn_model(slug)
         own = document_of(edition)
         family = family_of(model.family)
         document, keys = inherited(own, family)
-        found = {
-            "family": family.name if family else None,
-            "keys": list(keys),
-            "rails": [{**rail, "volts": _number(rail.get("volts"))} for rail in document.get("rails", ())],
-            "nodes": [
+        found = InheritedAnswer(
+            family=family.name if family else None,
+            keys=list(keys),
+            rails=[{**rail, "volts": _number(rail.get("volts"))} for rail in document.get("rails", ())],
+            nodes=[
                 {key: node[key] for key in ("id", "name", "kind", "needs") if key in node}
                 for node in document.get("startup", {}).get("nodes", ())
             ],
-            "relatives": relatives(slug, model.family, str(own.get("relative_of", ""))),
-            "learned": own.get("learned", []),
-        }
-        return Response(InheritedSerializer(found).data)
+            relatives=relatives(slug, model.family, str(own.get("relative_of", ""))),
+            learned=own.get("learned", []),
+        )
+        return Response(written(found))
 
 
 def _number(value: Any) -> float | None:
     return None if value is None else float(value)
 
 
-def edition_entry(edition: BoardEdition, before: BoardEdition | None) -> dict[str, Any]:
+def edition_entry(edition: BoardEdition, before: BoardEdition | None) -> EditionAnswer:
     """An edition as the history lists it."""
-    return {
-        "number": edition.number,
-        "added_by": edition.added_by.shown_name,
-        "added_at": edition.added_at,
-        "note": edition.note,
-        "changes": changes(document_of(before), document_of(edition)) if before else [],
-    }
+    return EditionAnswer(
+        number=edition.number,
+        added_by=edition.added_by.shown_name,
+        added_at=edition.added_at,
+        note=edition.note,
+        changes=changes(document_of(before), document_of(edition)) if before else [],
+    )
 
 
 def found_model(slug: str) -> BoardModel:
@@ -229,11 +238,12 @@ def file_answer(text: str, name: str, kind: str = "application/json") -> HttpRes
     return HttpResponse(text, content_type=kind, headers={"Content-Disposition": f'attachment; filename="{name}"'})
 
 
-class LentMapSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class LentMapAnswer:
     """A start-up map that a model may take from a relative or its family; without nodes where nobody lends one."""
 
-    lender = serializers.CharField(allow_blank=True)
-    nodes = serializers.ListField(child=serializers.JSONField())
+    lender: str
+    nodes: Sequence[Any]
 
 
 class BoardLentMap(APIView):
@@ -241,9 +251,9 @@ class BoardLentMap(APIView):
 
     roles = {"GET": EVERYONE}
 
-    @extend_schema(responses=LentMapSerializer)
+    @extend_schema(responses=shape(LentMapAnswer))
     def get(self, request: Request, slug: str) -> Response:
         """The nearest relative's, else the family's."""
         model = get_object_or_404(BoardModel.objects.select_related("newest"), slug=slug)
         lender, nodes = lent_map(model)
-        return Response({"lender": lender, "nodes": list(nodes)})
+        return Response(LentMapAnswer(lender=lender, nodes=list(nodes)))

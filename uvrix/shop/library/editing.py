@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 import json
-from dataclasses import asdict
-from typing import Any
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import asdict, dataclass
+from typing import Annotated, Any
 
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import extend_schema
@@ -28,12 +29,23 @@ from uvrix.language import gettext
 from uvrix.shop.accounts.entries import entry_of, person
 from uvrix.shop.accounts.uploads import FileSerializer, small_file
 from uvrix.shop.config.access import BENCH
-from uvrix.shop.library.queries import board_of, drawing_json, family_of, relatives
+from uvrix.shop.config.shapes import chosen, declared, given, shape, written
+from uvrix.shop.library.drawings import DrawingAnswer, drawing_json
+from uvrix.shop.library.queries import board_of, family_of, relatives
 from uvrix.shop.library.services import save_board
-from uvrix.shop.library.shapes import BoardModelSerializer, DrawingSerializer, MapShapeSerializer, node_shape
+from uvrix.shop.library.shapes import BoardModelSerializer, MapNodeAnswer, UnreadAnswer, map_node
 
 LARGEST_PLACEMENT_BYTES = 8 << 20
 MOST_ROWS = 20_000
+
+
+@dataclass(frozen=True, slots=True)
+class MapShapeAnswer:
+    """A start-up map as drawn, from left to right."""
+
+    columns: int
+    rows: float
+    nodes: Sequence[MapNodeAnswer]
 
 
 class DocumentField(serializers.JSONField):
@@ -53,29 +65,32 @@ class DocumentField(serializers.JSONField):
         return found
 
 
-class DraftRequestSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class DraftRequest:
     """A draft, and an edit to be made on it."""
 
-    document = DocumentField()
-    edit = serializers.DictField(required=False)
+    document: Annotated[dict[str, Any], declared(DocumentField())]
+    edit: Annotated[Mapping[str, Any] | None, declared(serializers.DictField(required=False))] = None
 
 
-class MisfitSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class MisfitAnswer:
     """Something that does not fit."""
 
-    place = serializers.CharField()
-    found = serializers.CharField()
-    expected = serializers.CharField()
+    place: str
+    found: str
+    expected: str
 
 
-class DraftSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class DraftAnswer:
     """A draft: its document after the edit, what can be drawn, what is wrong, what was proposed and why."""
 
-    document = serializers.JSONField()
-    drawing = DrawingSerializer()
-    startup = MapShapeSerializer(allow_null=True)
-    misfits = MisfitSerializer(many=True)
-    said = serializers.CharField(allow_blank=True)
+    document: Any
+    drawing: DrawingAnswer
+    startup: MapShapeAnswer | None
+    misfits: Sequence[MisfitAnswer]
+    said: str
 
 
 class Drafts(APIView):
@@ -83,15 +98,15 @@ class Drafts(APIView):
 
     roles = {"POST": BENCH}
 
-    @extend_schema(request=DraftRequestSerializer, responses=DraftSerializer)
+    @extend_schema(request=shape(DraftRequest), responses=shape(DraftAnswer))
     def post(self, request: Request) -> Response:
         """The draft after an edit (docs/formats tells the edits); an edit that does not fit is refused whole."""
-        entry = entry_of(request, DraftRequestSerializer)
-        document, said = _after(entry["document"], entry.get("edit"))
-        return Response(DraftSerializer(_shown(document, draft(document), said)).data)
+        entry = entry_of(request, DraftRequest)
+        document, said = _after(entry.document, entry.edit)
+        return Response(_shown(document, draft(document), said))
 
 
-def _after(document: dict[str, Any], edit: dict[str, Any] | None) -> tuple[dict[str, Any], str]:
+def _after(document: dict[str, Any], edit: Mapping[str, Any] | None) -> tuple[dict[str, Any], str]:
     if edit is None:
         return document, ""
     if edit.get("do") == "propose":
@@ -122,30 +137,30 @@ def _proposed(document: dict[str, Any]) -> tuple[dict[str, Any], str]:
     return {**document, "walk": {**document.get("walk", {}), **walk}}, gettext("Proposed from {why}.", why=found.why)
 
 
-def _shown(document: dict[str, Any], found: Draft, said: str) -> dict[str, Any]:
-    return {
-        "document": document,
-        "drawing": drawing_json(draw(found.board), found.board),
-        "startup": _map_of(found.board),
-        "misfits": [
-            {"place": misfit.place, "found": misfit.found, "expected": misfit.expected} for misfit in found.misfits
+def _shown(document: dict[str, Any], found: Draft, said: str) -> DraftAnswer:
+    return DraftAnswer(
+        document=document,
+        drawing=drawing_json(draw(found.board), found.board),
+        startup=_map_of(found.board),
+        misfits=[
+            MisfitAnswer(place=misfit.place, found=misfit.found, expected=misfit.expected) for misfit in found.misfits
         ],
-        "said": said,
-    }
+        said=said,
+    )
 
 
-def _map_of(board: Board) -> dict[str, Any] | None:
+def _map_of(board: Board) -> MapShapeAnswer | None:
     """The start-up map as drawn; None where there is none yet."""
     if not board.startup_nodes:
         return None
     chain = chain_of(board)
     laid = layout(chain)
     where = {point.id: point for point in board.points}
-    return {
-        "columns": laid.columns,
-        "rows": laid.rows,
-        "nodes": [node_shape(node, laid, where.get(node.point or "")) for node in chain.nodes],
-    }
+    return MapShapeAnswer(
+        columns=laid.columns,
+        rows=laid.rows,
+        nodes=[map_node(node, laid, where.get(node.point or "")) for node in chain.nodes],
+    )
 
 
 class BlankBoard(APIView):
@@ -159,12 +174,13 @@ class BlankBoard(APIView):
         return Response(BLANK)
 
 
-class SaveSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class SaveRequest:
     """An edited model to save; `base` is the edition that was edited, 0 for a new model."""
 
-    document = DocumentField()
-    base = serializers.IntegerField(min_value=0, max_value=2**31 - 1)
-    note = serializers.CharField(required=False, allow_blank=True, max_length=200)
+    document: Annotated[dict[str, Any], declared(DocumentField())]
+    base: Annotated[int, given(min_value=0, max_value=2**31 - 1)]
+    note: Annotated[str, given(allow_blank=True, max_length=200)] = ""
 
 
 class SavedBoards(APIView):
@@ -172,11 +188,11 @@ class SavedBoards(APIView):
 
     roles = {"POST": BENCH}
 
-    @extend_schema(request=SaveSerializer, responses={201: BoardModelSerializer})
+    @extend_schema(request=shape(SaveRequest), responses={201: BoardModelSerializer})
     def post(self, request: Request) -> Response:
         """A new edition; 409 where somebody saved one meanwhile."""
-        asked = entry_of(request, SaveSerializer)
-        edition = save_board(asked["document"], asked["base"], asked.get("note", ""), person(request))
+        asked = entry_of(request, SaveRequest)
+        edition = save_board(asked.document, asked.base, asked.note, person(request))
         return Response(BoardModelSerializer(edition.model).data, 201)
 
 
@@ -192,24 +208,18 @@ class PlacedSerializer(serializers.Serializer[Any]):
     package = serializers.CharField(allow_blank=True, max_length=80)
 
 
-class UnreadRowSerializer(serializers.Serializer[Any]):
-    """A row that could not be read."""
-
-    line = serializers.IntegerField()
-    text = serializers.CharField(allow_blank=True)
-
-
-class PlacementSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class PlacementAnswer:
     """A placement file as read, with what looks like memory and core."""
 
-    rows = PlacedSerializer(many=True)
-    columns = serializers.DictField(child=serializers.CharField())
-    unit = serializers.ChoiceField(choices=list(MM))
-    unit_why = serializers.CharField()
-    unread = UnreadRowSerializer(many=True)
-    unread_count = serializers.IntegerField()
-    memory = serializers.ListField(child=serializers.CharField())
-    core = serializers.CharField(allow_null=True)
+    rows: Annotated[Iterable[Any], declared(PlacedSerializer(many=True))]
+    columns: Mapping[str, str]
+    unit: Annotated[str, chosen(list(MM))]
+    unit_why: str
+    unread: Sequence[UnreadAnswer]
+    unread_count: int
+    memory: Sequence[str]
+    core: str | None
 
 
 class PlacementFileSerializer(FileSerializer):
@@ -224,7 +234,7 @@ class Placements(APIView):
     roles = {"POST": BENCH}
     parser_classes = [MultiPartParser]
 
-    @extend_schema(request={"multipart/form-data": PlacementFileSerializer}, responses=PlacementSerializer)
+    @extend_schema(request={"multipart/form-data": PlacementFileSerializer}, responses=shape(PlacementAnswer))
     def post(self, request: Request) -> Response:
         """Read one; nothing is stored."""
         entry = entry_of(request, PlacementFileSerializer)
@@ -240,14 +250,14 @@ class Placements(APIView):
                 gettext("at most {most_rows}", most_rows=MOST_ROWS),
                 name,
             )
-        shown = {
-            "rows": [asdict(row) for row in found.rows],
-            "columns": dict(found.columns),
-            "unit": found.unit,
-            "unit_why": found.unit_why,
-            "unread": [{"line": line, "text": text} for line, text in found.unread],
-            "unread_count": found.unread_count,
-            "memory": list(found.memory),
-            "core": found.core,
-        }
-        return Response(PlacementSerializer(shown).data)
+        shown = PlacementAnswer(
+            rows=[asdict(row) for row in found.rows],
+            columns=dict(found.columns),
+            unit=found.unit,
+            unit_why=found.unit_why,
+            unread=[UnreadAnswer(line=line, text=text) for line, text in found.unread],
+            unread_count=found.unread_count,
+            memory=list(found.memory),
+            core=found.core,
+        )
+        return Response(written(shown))

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from typing import Any
+from dataclasses import dataclass
+from typing import Annotated, Any
 
 from django.http import HttpResponse
 from django.shortcuts import get_object_or_404
@@ -18,6 +19,7 @@ from uvrix.core.boards.families import read_family
 from uvrix.shop.accounts.entries import entry_of, person
 from uvrix.shop.accounts.uploads import FileSerializer, small_file
 from uvrix.shop.config.access import BENCH, EVERYONE
+from uvrix.shop.config.shapes import given, shape
 from uvrix.shop.library.api import drawn_model, file_answer
 from uvrix.shop.library.models import BoardModel, CoreFamily
 from uvrix.shop.library.services import import_family, make_family
@@ -53,10 +55,11 @@ def _shown(families: Any, *, many: bool = False) -> Any:
     return FamilySerializer(families, many=many, context={"carriers": carriers}).data
 
 
-class NewFamilySerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class NewFamily:
     """The name of a family to make from a board."""
 
-    name = serializers.CharField(max_length=80)
+    name: Annotated[str, given(max_length=80)]
 
 
 class BoardFamily(APIView):
@@ -64,12 +67,12 @@ class BoardFamily(APIView):
 
     roles = {"POST": BENCH}
 
-    @extend_schema(request=NewFamilySerializer, responses={201: FamilySerializer})
+    @extend_schema(request=shape(NewFamily), responses={201: FamilySerializer})
     def post(self, request: Request, slug: str) -> Response:
         """Make one from the board: its channels, walk, rails and start-up serve every board with that core."""
-        entry = entry_of(request, NewFamilySerializer)
+        entry = entry_of(request, NewFamily)
         model, _ = drawn_model(slug)
-        edition = make_family(model, entry["name"], person(request))
+        edition = make_family(model, entry.name, person(request))
         return Response(_shown(edition.family), 201)
 
 

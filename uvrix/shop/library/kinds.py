@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
-from typing import Any
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+from typing import Annotated, Any
 
 from drf_spectacular.utils import extend_schema
 from rest_framework import serializers
@@ -14,13 +16,15 @@ from uvrix.core.finding_kinds import CAUSES, FINDING_KINDS, GROUPS
 from uvrix.core.proving.protocol import CHECK_KINDS, KINDS
 from uvrix.core.rework.acts import ACTS, DOES
 from uvrix.shop.config.access import EVERYONE
+from uvrix.shop.config.shapes import chosen, declared, shape, written
 
 
-class NamedSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class NamedAnswer:
     """A kind and how it is called."""
 
-    name = serializers.CharField()
-    words = serializers.CharField()
+    name: str
+    words: str
 
 
 class ActKindSerializer(serializers.Serializer[Any]):
@@ -31,22 +35,24 @@ class ActKindSerializer(serializers.Serializer[Any]):
     done = serializers.CharField()
 
 
-class CheckKindSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class CheckKindAnswer:
     """A kind of check of the proof, and the figures that it takes."""
 
-    kind = serializers.ChoiceField(choices=KINDS)
-    words = serializers.CharField()
-    figures = NamedSerializer(many=True)
+    kind: Annotated[str, chosen(KINDS)]
+    words: str
+    figures: Sequence[NamedAnswer]
 
 
-class KindsSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class KindsAnswer:
     """Every kind."""
 
-    findings = NamedSerializer(many=True)
-    groups = NamedSerializer(many=True)
-    causes = NamedSerializer(many=True)
-    acts = ActKindSerializer(many=True)
-    checks = CheckKindSerializer(many=True)
+    findings: Sequence[NamedAnswer]
+    groups: Sequence[NamedAnswer]
+    causes: Sequence[NamedAnswer]
+    acts: Annotated[Iterable[Any], declared(ActKindSerializer(many=True))]
+    checks: Sequence[CheckKindAnswer]
 
 
 class Kinds(APIView):
@@ -54,21 +60,21 @@ class Kinds(APIView):
 
     roles = {"GET": EVERYONE}
 
-    @extend_schema(responses=KindsSerializer)
+    @extend_schema(responses=shape(KindsAnswer))
     def get(self, request: Request) -> Response:
         """All of them, in the order in which they are offered."""
-        shown = {
-            "findings": [{"name": kind.name, "words": kind.title} for kind in FINDING_KINDS.values()],
-            "groups": [{"name": group.name, "words": group.label} for group in GROUPS.values()],
-            "causes": _named(CAUSES),
-            "acts": ACTS.values(),
-            "checks": [
-                {"kind": kind.kind, "words": kind.label, "figures": _named(kind.figures)}
+        shown = KindsAnswer(
+            findings=[NamedAnswer(name=kind.name, words=kind.title) for kind in FINDING_KINDS.values()],
+            groups=[NamedAnswer(name=group.name, words=group.label) for group in GROUPS.values()],
+            causes=_named(CAUSES),
+            acts=ACTS.values(),
+            checks=[
+                CheckKindAnswer(kind=kind.kind, words=kind.label, figures=_named(kind.figures))
                 for kind in CHECK_KINDS.values()
             ],
-        }
-        return Response(KindsSerializer(shown).data)
+        )
+        return Response(written(shown))
 
 
-def _named(labels: Any) -> list[dict[str, str]]:
-    return [{"name": name, "words": label} for name, label in labels.items()]
+def _named(labels: Any) -> list[NamedAnswer]:
+    return [NamedAnswer(name=name, words=label) for name, label in labels.items()]

@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
-from typing import Any
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Annotated
 
 from django.http import HttpResponse
 from django.shortcuts import get_object_or_404
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import extend_schema
-from rest_framework import serializers
 from rest_framework.parsers import MultiPartParser
 from rest_framework.request import Request
 from rest_framework.response import Response
@@ -20,6 +21,7 @@ from uvrix.language import gettext
 from uvrix.shop.accounts.entries import person
 from uvrix.shop.accounts.uploads import FileSerializer, small_file
 from uvrix.shop.config.access import BENCH, EVERYONE
+from uvrix.shop.config.shapes import chosen, shape
 from uvrix.shop.library.api import file_answer
 from uvrix.shop.library.models import Package
 from uvrix.shop.library.services import import_package
@@ -27,37 +29,39 @@ from uvrix.shop.library.services import import_package
 LARGEST_PACKAGE_BYTES = 1 << 20
 
 
-class BallShapeSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class BallShapeAnswer:
     """A ball: its name, signal and class, and its column and row from the corner of ball A1."""
 
-    ball = serializers.CharField()
-    signal = serializers.CharField(allow_blank=True)
-    ball_class = serializers.ChoiceField(choices=CLASSES)
-    column = serializers.IntegerField()
-    row = serializers.IntegerField()
+    ball: str
+    signal: str
+    ball_class: Annotated[str, chosen(CLASSES)]
+    column: int
+    row: int
 
 
-class PackageSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class PackageAnswer:
     """A package."""
 
-    name = serializers.CharField()
-    balls = BallShapeSerializer(many=True)
-    lines = serializers.IntegerField()
+    name: str
+    balls: Sequence[BallShapeAnswer]
+    lines: int
 
 
-def _shown(package: Package) -> dict[str, Any]:
+def _shown(package: Package) -> PackageAnswer:
     read = read_package(package.text.encode(), package.name)
     balls = [
-        {
-            "ball": ball.ball,
-            "signal": read.signals[ball.ball],
-            "ball_class": read.classes[ball.ball],
-            "column": ball.column,
-            "row": ball.row,
-        }
+        BallShapeAnswer(
+            ball=ball.ball,
+            signal=read.signals[ball.ball],
+            ball_class=read.classes[ball.ball],
+            column=ball.column,
+            row=ball.row,
+        )
         for ball in ball_map(read)
     ]
-    return {"name": package.name, "balls": balls, "lines": len(read.lines)}
+    return PackageAnswer(name=package.name, balls=balls, lines=len(read.lines))
 
 
 class Packages(APIView):
@@ -66,20 +70,20 @@ class Packages(APIView):
     roles = {"GET": EVERYONE, "POST": BENCH}
     parser_classes = [MultiPartParser]
 
-    @extend_schema(responses=PackageSerializer(many=True), operation_id="packages_list")
+    @extend_schema(responses=shape(PackageAnswer)(many=True), operation_id="packages_list")
     def get(self, request: Request) -> Response:
         """All of them, by name."""
         shown = [_shown(package) for package in Package.objects.order_by("name")]
-        return Response(PackageSerializer(shown, many=True).data)
+        return Response(shown)
 
-    @extend_schema(request={"multipart/form-data": FileSerializer}, responses={201: PackageSerializer})
+    @extend_schema(request={"multipart/form-data": FileSerializer}, responses={201: shape(PackageAnswer)})
     def post(self, request: Request) -> Response:
         """Import a ball map, NAME.csv; the same name again replaces it."""
         name, data = small_file(request, LARGEST_PACKAGE_BYTES)
         stem = name.removesuffix(".csv")
         if not stem or len(stem) > 80:
             raise Refusal("", gettext("a file without a name"), gettext("NAME.csv, NAME being the package's"), name)
-        return Response(PackageSerializer(_shown(import_package(data, stem, person(request)))).data, 201)
+        return Response(_shown(import_package(data, stem, person(request))), 201)
 
 
 class PackageFile(APIView):

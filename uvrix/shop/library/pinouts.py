@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
-from typing import Any
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass
+from datetime import datetime
+from typing import Annotated, Any
 
 from django.db import transaction
 from drf_spectacular.utils import extend_schema
@@ -18,6 +20,7 @@ from uvrix.shop.accounts.entries import entry_of, person
 from uvrix.shop.accounts.models import User
 from uvrix.shop.config.access import BENCH, EVERYONE
 from uvrix.shop.config.problems import Problem
+from uvrix.shop.config.shapes import declared, given, shape, written
 from uvrix.shop.library.editing import DocumentField
 from uvrix.shop.library.models import BoardModel, PinoutEdition
 from uvrix.shop.library.queries import board_of
@@ -35,28 +38,30 @@ class PinSerializer(serializers.Serializer[Any]):
     y = serializers.FloatField()
 
 
-class PinoutSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class PinoutAnswer:
     """A chip's notes as they stand, who noted them when and on which job; `seen` are boards where it sits."""
 
-    marking = serializers.CharField()
-    kind = serializers.CharField(allow_blank=True)
-    note = serializers.CharField(allow_blank=True)
-    sides = serializers.ListField(child=serializers.IntegerField())
-    pins = PinSerializer(many=True)
-    edition = serializers.IntegerField()
-    job = serializers.CharField(allow_blank=True)
-    by = serializers.CharField()
-    at = serializers.DateTimeField()
-    seen = serializers.ListField(child=serializers.CharField())
-    document = serializers.JSONField()
+    marking: str
+    kind: str
+    note: str
+    sides: Sequence[int]
+    pins: Annotated[Iterable[Any], declared(PinSerializer(many=True))]
+    edition: int
+    job: str
+    by: str
+    at: datetime
+    seen: Sequence[str]
+    document: Any
 
 
-class SavePinoutSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class SavePinoutRequest:
     """A pinout to save (docs/formats/pinout.schema.json); `base` is the edition it was made from, 0 for a new one."""
 
-    document = DocumentField()
-    base = serializers.IntegerField(min_value=0)
-    job = serializers.CharField(max_length=40, required=False, allow_blank=True)
+    document: Annotated[dict[str, Any], declared(DocumentField())]
+    base: Annotated[int, given(min_value=0)]
+    job: Annotated[str, given(max_length=40, allow_blank=True)] = ""
 
 
 def pinouts_by_key() -> dict[str, PinoutEdition]:
@@ -65,25 +70,25 @@ def pinouts_by_key() -> dict[str, PinoutEdition]:
     return {edition.key: edition for edition in newest}
 
 
-def pinout_shape(known: Mapping[str, PinoutEdition], marking: str, seen: tuple[str, ...] = ()) -> dict[str, Any] | None:
-    """What `PinoutSerializer` says of a marking; None where nobody noted it."""
+def pinout_shape(known: Mapping[str, PinoutEdition], marking: str, seen: tuple[str, ...] = ()) -> PinoutAnswer | None:
+    """What `PinoutAnswer` says of a marking; None where nobody noted it."""
     edition = known.get(key_of_marking(marking)) if marking else None
     if edition is None:
         return None
     found = read_pinout(edition.content)
-    return {
-        "marking": found.marking,
-        "kind": found.kind,
-        "note": found.note,
-        "sides": found.sides,
-        "pins": found.pins,
-        "edition": edition.number,
-        "job": edition.job,
-        "by": edition.by.shown_name,
-        "at": edition.at,
-        "seen": seen,
-        "document": edition.content,
-    }
+    return PinoutAnswer(
+        marking=found.marking,
+        kind=found.kind,
+        note=found.note,
+        sides=found.sides,
+        pins=found.pins,
+        edition=edition.number,
+        job=edition.job,
+        by=edition.by.shown_name,
+        at=edition.at,
+        seen=seen,
+        document=edition.content,
+    )
 
 
 @transaction.atomic
@@ -127,16 +132,18 @@ class Pinouts(APIView):
 
     roles = {"GET": EVERYONE, "PUT": BENCH}
 
-    @extend_schema(responses=PinoutSerializer(many=True), operation_id="pinouts")
+    @extend_schema(responses=shape(PinoutAnswer)(many=True), operation_id="pinouts")
     def get(self, request: Request) -> Response:
         """All of them, by marking."""
         return Response(_all())
 
-    @extend_schema(request=SavePinoutSerializer, responses=PinoutSerializer(many=True), operation_id="pinout_save")
+    @extend_schema(
+        request=shape(SavePinoutRequest), responses=shape(PinoutAnswer)(many=True), operation_id="pinout_save"
+    )
     def put(self, request: Request) -> Response:
         """Save one; an older edition is kept."""
-        entry = entry_of(request, SavePinoutSerializer)
-        save_pinout(entry["document"], entry["base"], entry.get("job", ""), person(request))
+        entry = entry_of(request, SavePinoutRequest)
+        save_pinout(entry.document, entry.base, entry.job, person(request))
         return Response(_all())
 
 
@@ -145,4 +152,4 @@ def _all() -> Any:
     shown = [
         pinout_shape(known, edition.content["marking"], seen.get(key, ())) for key, edition in sorted(known.items())
     ]
-    return PinoutSerializer(shown, many=True).data
+    return written(shown)

@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import json
+from collections.abc import Sequence
+from dataclasses import dataclass
 from functools import lru_cache
 from typing import Any
 
@@ -14,6 +16,14 @@ from uvrix.language import gettext
 from uvrix.shop.accounts.models import User
 from uvrix.shop.config.problems import Problem
 from uvrix.shop.library.models import BenchPlan, BoardModel
+
+
+@dataclass(frozen=True, slots=True)
+class BehindAnswer:
+    """Where a pixel of one side's photograph lies on the other's: x' = ax + cy + e, y' = bx + dy + f, as [a … f]."""
+
+    to_back: Sequence[float]
+    to_front: Sequence[float]
 
 
 def plans() -> dict[str, dict[str, Any]]:
@@ -61,7 +71,7 @@ def lay_sides(model: BoardModel, holes: dict[str, tuple[str, list[Point]]]) -> N
     model.save(update_fields=["holes"])
 
 
-def behind_of(model: BoardModel) -> dict[str, object] | None:
+def behind_of(model: BoardModel) -> BehindAnswer | None:
     """How the two newest photographs of a model lie over each other; None where nobody has said it of these two."""
     if not model.holes:
         return None
@@ -71,7 +81,7 @@ def behind_of(model: BoardModel) -> dict[str, object] | None:
     front, back = ([(x, y) for x, y in model.holes[side]["px"]] for side in ("front", "back"))
     found = through(front, back)
     back_to_front = found.inverse
-    return {
-        "to_back": [found.a, found.b, found.c, found.d, found.e, found.f],
-        "to_front": [getattr(back_to_front, name) for name in "abcdef"],
-    }
+    return BehindAnswer(
+        to_back=[found.a, found.b, found.c, found.d, found.e, found.f],
+        to_front=[getattr(back_to_front, name) for name in "abcdef"],
+    )

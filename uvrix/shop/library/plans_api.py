@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from typing import Any
+from dataclasses import dataclass
+from typing import Annotated, Any
 
 from django.shortcuts import get_object_or_404
 from drf_spectacular.utils import extend_schema
@@ -13,6 +14,7 @@ from rest_framework.views import APIView
 
 from uvrix.shop.accounts.entries import entry_of, person
 from uvrix.shop.config.access import BENCH, EVERYONE
+from uvrix.shop.config.shapes import given, shape
 from uvrix.shop.library.editing import DocumentField
 from uvrix.shop.library.models import BenchPlan, BoardModel
 from uvrix.shop.library.plans import choose_plan, lay_sides, plans, save_plan
@@ -46,10 +48,11 @@ class BenchPlans(APIView):
         return Response(self.get(request).data, 201)
 
 
-class ChosenPlanSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class ChosenPlanRequest:
     """The plan of a model, by its id."""
 
-    plan = serializers.CharField(max_length=64, allow_blank=True)
+    plan: Annotated[str, given(max_length=64, allow_blank=True)]
 
 
 class ModelPlan(APIView):
@@ -57,11 +60,11 @@ class ModelPlan(APIView):
 
     roles = {"PUT": BENCH}
 
-    @extend_schema(request=ChosenPlanSerializer, responses=BoardModelSerializer)
+    @extend_schema(request=shape(ChosenPlanRequest), responses=BoardModelSerializer)
     def put(self, request: Request, slug: str) -> Response:
         """Choose it."""
         model = get_object_or_404(BoardModel, slug=slug)
-        choose_plan(model, entry_of(request, ChosenPlanSerializer)["plan"])
+        choose_plan(model, entry_of(request, ChosenPlanRequest).plan)
         return Response(BoardModelSerializer(model).data)
 
 

@@ -9,12 +9,11 @@ from typing import Any
 from django.db.models import Q
 
 from uvrix.core.boards.document import read_board
-from uvrix.core.boards.drawing import Drawing, draw
 from uvrix.core.boards.families import Family, read_family
 from uvrix.core.boards.model import Board
 from uvrix.core.boards.packages import Package as CorePackage
 from uvrix.core.boards.packages import read_package
-from uvrix.core.boards.photograph import photograph_from
+from uvrix.core.boards.photograph import photographs_of
 from uvrix.core.memory.reader_file import TaughtReader, read_reader
 from uvrix.core.memory.recipes import Recipe as CoreRecipe
 from uvrix.core.memory.recipes import read_recipe
@@ -26,11 +25,12 @@ CACHED_BOARDS = 256
 
 def board_of(edition: BoardEdition) -> Board:
     """The core's board of an edition; editions never change, so it is kept in memory."""
-    return _board(edition.sha256)
+    return board_of_sha256(edition.sha256)
 
 
 @lru_cache(CACHED_BOARDS)
-def _board(sha256: str) -> Board:
+def board_of_sha256(sha256: str) -> Board:
+    """The core's board of an edition, by the digest of its text."""
     text = BoardEdition.objects.filter(sha256=sha256).values_list("text", flat=True)[0]
     return read_board(text.encode())
 
@@ -42,9 +42,9 @@ def model_board(model: BoardModel) -> Board | None:
 
 def on_board(board: Board | None, picture: str, side: str, pixel: tuple[float, float]) -> tuple[float, float] | None:
     """Where a pixel of a photograph lies on the board that is drawn over it; None where none is."""
-    for entry in board.document.get("photographs", ()) if board else ():
-        if entry["sha256"] == picture and entry["side"] == side:
-            return photograph_from(entry).place(pixel)
+    for sha256, photograph in photographs_of(board) if board else ():
+        if sha256 == picture and photograph.side == side:
+            return photograph.place(pixel)
     return None
 
 
@@ -119,71 +119,3 @@ def packages() -> dict[str, CorePackage]:
 @lru_cache(CACHED_BOARDS)
 def _package(text: str, name: str) -> CorePackage:
     return read_package(text.encode(), name)
-
-
-@lru_cache(CACHED_BOARDS)
-def _drawing(sha256: str) -> dict[str, Any]:
-    board = _board(sha256)
-    return drawing_json(draw(board), board)
-
-
-def drawing_of(edition: BoardEdition) -> dict[str, Any]:
-    """The drawing of an edition, as the screen takes it."""
-    return _drawing(edition.sha256)
-
-
-def drawing_json(drawing: Drawing, board: Board) -> dict[str, Any]:
-    """A drawing as JSON: millimetres of the front view, and the eight views as SVG matrices."""
-    walk = board.walk
-    return {
-        "outline": drawing.outline,
-        "core": {
-            "designator": board.core.designator,
-            "mark_corner": board.core.mark_corner,
-            "corners": drawing.core.corners,
-            "mark": drawing.core.mark,
-        },
-        "walk": {"start": walk.start, "direction": walk.direction} if walk else None,
-        "sites": [
-            {
-                "designator": shape.site.designator,
-                "side": shape.site.side,
-                "fitted": shape.site.fitted,
-                "channel": shape.channel,
-                "position": shape.position,
-                "lines": [line for line in range(32) if shape.site.lines >> line & 1],
-                "corners": shape.corners,
-                "pin1": shape.pin1,
-            }
-            for shape in drawing.sites
-        ],
-        "landmarks": [{"kind": kind, "text": text, "corners": corners} for kind, text, corners in drawing.landmarks],
-        "points": [{"id": point.id, "side": point.side, "kind": point.kind, "at": at} for point, at in drawing.points],
-        "parts": [
-            {"designator": part.designator, "side": part.side, "kind": part.kind, "at": at}
-            for part, at in drawing.parts
-        ],
-        "photographs": [
-            {
-                "side": photograph.side,
-                "sha256": sha256,
-                "width_px": photograph.width_px,
-                "height_px": photograph.height_px,
-                "matrix": list(photograph.matrix),
-            }
-            for sha256, photograph in drawing.photographs
-        ],
-        "views": [
-            {
-                "side": lie.side,
-                "turns": lie.turns,
-                "matrix": [float(number) for number in view.matrix],
-                "width_mm": float(view.width_mm),
-                "height_mm": float(view.height_mm),
-                "edges": {"bracket": edges["bracket"], "contacts": edges.get("edge-contacts")},
-                "flipped": {"side": lie.flipped().side, "turns": lie.flipped().turns},
-                "turned": {"side": lie.turned().side, "turns": lie.turned().turns},
-            }
-            for lie, view, edges in drawing.views
-        ],
-    }

@@ -4,8 +4,9 @@ from __future__ import annotations
 
 import io
 import json
-from dataclasses import asdict
-from typing import Any
+from collections.abc import Iterable
+from dataclasses import asdict, dataclass
+from typing import Annotated, Any
 
 from django.http import HttpResponse
 from django.shortcuts import get_object_or_404
@@ -28,6 +29,7 @@ from uvrix.language import gettext
 from uvrix.shop.accounts.entries import entry_of, person
 from uvrix.shop.accounts.uploads import FileSerializer, small_file
 from uvrix.shop.config.access import BENCH, EVERYONE
+from uvrix.shop.config.shapes import declared, given, shape
 from uvrix.shop.library.located import LocatedSerializer
 from uvrix.shop.library.models import BoardModel, Reader
 from uvrix.shop.library.queries import model_board
@@ -81,14 +83,15 @@ class ReadLineSerializer(serializers.Serializer[Any]):
     cells = serializers.DictField(child=serializers.CharField())
 
 
-class TriedSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class TriedAnswer:
     """The reader that the marks make (null: none yet), every line, and what it finds."""
 
-    document = serializers.JSONField(allow_null=True)
-    lines = ReadLineSerializer(many=True)
-    unread = serializers.IntegerField()
-    located = LocatedSerializer(allow_null=True)
-    problem = serializers.CharField(allow_blank=True)
+    document: Annotated[Any, given(allow_null=True)]
+    lines: Annotated[Iterable[Any], declared(ReadLineSerializer(many=True))]
+    unread: int
+    located: Annotated[Any, declared(LocatedSerializer(allow_null=True))]
+    problem: str
 
 
 class Readers(APIView):
@@ -130,7 +133,7 @@ class ReaderTried(APIView):
 
     roles = {"POST": BENCH}
 
-    @extend_schema(request=TrySerializer, responses=TriedSerializer)
+    @extend_schema(request=TrySerializer, responses=shape(TriedAnswer))
     def post(self, request: Request) -> Response:
         """The reader that the marks make, shown on the whole sample; nothing is stored."""
         asked = entry_of(request, TrySerializer)
@@ -139,13 +142,13 @@ class ReaderTried(APIView):
         located = None
         if reader is not None and (model := BoardModel.objects.filter(slug=asked.get("board_model", "")).first()):
             located, problem = _located(asked["sample"], reader, model)
-        tried = {
-            "document": document,
-            "lines": [asdict(line) for line in lines[:SHOWN_LINES]],
-            "unread": sum(line.use is None for line in lines),
-            "located": located,
-            "problem": problem,
-        }
+        tried = TriedAnswer(
+            document=document,
+            lines=[asdict(line) for line in lines[:SHOWN_LINES]],
+            unread=sum(line.use is None for line in lines),
+            located=located,
+            problem=problem,
+        )
         return Response(tried)
 
 

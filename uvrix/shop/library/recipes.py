@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 import json
-from typing import Any
+from dataclasses import dataclass
+from typing import Annotated, Any
 
 from django.http import HttpResponse
 from django.shortcuts import get_object_or_404
@@ -16,6 +17,7 @@ from rest_framework.views import APIView
 
 from uvrix.shop.accounts.entries import entry_of, person
 from uvrix.shop.config.access import BENCH, EVERYONE, LEAD
+from uvrix.shop.config.shapes import declared, shape
 from uvrix.shop.library.api import file_answer
 from uvrix.shop.library.editing import DocumentField
 from uvrix.shop.library.models import Recipe
@@ -41,10 +43,11 @@ class RecipeSerializer(serializers.ModelSerializer[Recipe]):
         return found
 
 
-class NewRecipeSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class NewRecipe:
     """A recipe to save."""
 
-    document = DocumentField()
+    document: Annotated[dict[str, Any], declared(DocumentField())]
 
 
 class Recipes(APIView):
@@ -58,11 +61,11 @@ class Recipes(APIView):
         kept = Recipe.objects.filter(retired_at=None).select_related("newest__added_by").order_by("name")
         return Response(RecipeSerializer(kept, many=True).data)
 
-    @extend_schema(request=NewRecipeSerializer, responses={201: RecipeSerializer})
+    @extend_schema(request=shape(NewRecipe), responses={201: RecipeSerializer})
     def post(self, request: Request) -> Response:
         """Save or import one: a new recipe, or a new edition of the recipe of that name."""
-        entry = entry_of(request, NewRecipeSerializer)
-        document = entry["document"]
+        entry = entry_of(request, NewRecipe)
+        document = entry.document
         text = json.dumps(document, ensure_ascii=False, indent=1)
         edition, new = import_recipe(text.encode(), "recipe", person(request))
         return Response(RecipeSerializer(edition.recipe).data, 201 if new else 200)

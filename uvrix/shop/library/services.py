@@ -69,7 +69,7 @@ def import_board(data: bytes, name: str, by: User, note: str = "") -> tuple[Boar
     model, _ = BoardModel.objects.get_or_create(slug=board.id, defaults={"name": board.name})
     edition, new = _next(model, data, by, note=note)
     if new:
-        family = str(board.document.get("family", ""))[:LONGEST_SLUG]
+        family = board.family[:LONGEST_SLUG]
         fields = {"newest": edition, "name": board.name, "revision": board.revision, "family": family}
         BoardModel.objects.filter(pk=model.pk).update(**fields)
         edition.model.refresh_from_db()

@@ -67,7 +67,7 @@ def sheet_of(model: BoardModel, kind: str, empty: Any) -> Sheet:
     of_kind = ModelSheet.objects.filter(kind=kind).order_by("model", "-number").distinct("model")
     newest = {sheet.model_id: sheet for sheet in of_kind}
     board = model_board(model) if newest else None
-    relative = str(board.document.get("relative_of", "")) if board else ""
+    relative = board.relative_of if board else ""
     for other in relatives(model.slug, model.family, relative) if newest else ():
         if lent := newest.get(other.pk):
             return Sheet(READERS[kind](lent.content), lent.content, 0, lent, other)

@@ -48,7 +48,7 @@ def startup_map(model: BoardModel) -> StartupMap | None:
 def lent_map(model: BoardModel) -> tuple[str, Sequence[Mapping[str, Any]]]:
     """Whose map a model may take, the nearest relative's before its family's, and its nodes; empty where nobody's."""
     board = model_board(model)
-    relative_of = str(board.document.get("relative_of", "")) if board else ""
+    relative_of = board.relative_of if board else ""
     for relative in relatives(model.slug, model.family, relative_of):
         if nodes := _nodes_of(model_board(relative)):
             return relative.name, nodes

@@ -6,8 +6,10 @@ of all (docs/decisions/live-by-asking.md).
 
 from __future__ import annotations
 
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
 from datetime import datetime, timedelta
-from typing import Any
+from typing import Annotated, Any
 
 from django.db import connection
 from django.utils import timezone
@@ -21,7 +23,8 @@ from uvrix.shop.accounts.audit import READS
 from uvrix.shop.accounts.entries import person
 from uvrix.shop.accounts.models import AuditEntry, User
 from uvrix.shop.config.access import EVERYONE
-from uvrix.shop.jobs.api import MOST_NUMBER
+from uvrix.shop.config.limits import MOST_NUMBER
+from uvrix.shop.config.shapes import declared, shape, written
 from uvrix.shop.live.models import Presence
 
 # An entry of the audit may be seen a moment after one that was written later: so much is told twice.
@@ -47,13 +50,14 @@ class LiveChangeSerializer(serializers.Serializer[Any]):
     job = serializers.IntegerField(allow_null=True)
 
 
-class LiveSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class LiveAnswer:
     """What is new; `at` is what to ask with next time, `all` says that more changed than is told."""
 
-    at = serializers.DateTimeField()
-    all = serializers.BooleanField()
-    changes = LiveChangeSerializer(many=True)
-    others = serializers.ListField(child=serializers.CharField())
+    at: datetime
+    all: bool
+    changes: Annotated[Iterable[Any], declared(LiveChangeSerializer(many=True))]
+    others: Sequence[str]
 
 
 class LiveAskedSerializer(serializers.Serializer[Any]):
@@ -70,7 +74,7 @@ class Live(APIView):
 
     @extend_schema(
         parameters=[OpenApiParameter("since", datetime), OpenApiParameter("job", int)],
-        responses=LiveSerializer,
+        responses=shape(LiveAnswer),
         operation_id="live",
     )
     def get(self, request: Request) -> Response:
@@ -81,13 +85,13 @@ class Live(APIView):
         since = asked.validated_data.get("since", now)
         farthest = now - FARTHEST_BACK
         changes = _changes(max(since, farthest) - TOLD_TWICE) if "since" in asked.validated_data else []
-        told = {
-            "at": now,
-            "all": since < farthest or len(changes) > MOST_CHANGES,
-            "changes": changes[:MOST_CHANGES],
-            "others": _others(job, person(request)) if job else [],
-        }
-        return Response(LiveSerializer(told).data)
+        told = LiveAnswer(
+            at=now,
+            all=since < farthest or len(changes) > MOST_CHANGES,
+            changes=changes[:MOST_CHANGES],
+            others=_others(job, person(request)) if job else [],
+        )
+        return Response(written(told))
 
 
 def _changes(since: datetime) -> list[Any]:

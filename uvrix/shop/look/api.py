@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
-from typing import Any
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+from typing import Annotated, Any
 from uuid import UUID
 
 from django.shortcuts import get_object_or_404
@@ -18,9 +20,12 @@ from uvrix.core.look.overlay import Overlay
 from uvrix.core.look.regions import region_at
 from uvrix.shop.accounts.entries import entry_of, person
 from uvrix.shop.config.access import BENCH, EVERYONE
+from uvrix.shop.config.limits import FARTHEST_MM, FARTHEST_PX
+from uvrix.shop.config.shapes import chosen, declared, given, shape, written
 from uvrix.shop.jobs.api import found_job
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.library.queries import model_board
+from uvrix.shop.library.shapes import BoardPhotographAnswer, KindWordsAnswer
 from uvrix.shop.look.models import JobPhotograph, LookFinding
 from uvrix.shop.look.queries import RegionState, Seen, region_states, seen
 from uvrix.shop.look.services import (
@@ -38,7 +43,6 @@ from uvrix.shop.look.services import (
 from uvrix.shop.pictures.models import Picture
 
 SIDES = ["front", "back"]
-FARTHEST_MM, FARTHEST_PX = 2000.0, 100_000.0
 
 
 class RegionSerializer(serializers.Serializer[Any]):
@@ -57,12 +61,13 @@ class RegionSerializer(serializers.Serializer[Any]):
     at = serializers.DateTimeField(allow_null=True)
 
 
-class SuspectSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class SuspectAnswer:
     """Something near a knocked-off part."""
 
-    designator = serializers.CharField()
-    kind = serializers.CharField()
-    mm = serializers.FloatField()
+    designator: str
+    kind: str
+    mm: float
 
 
 class LookFindingSerializer(serializers.Serializer[Any]):
@@ -80,7 +85,7 @@ class LookFindingSerializer(serializers.Serializer[Any]):
     part = serializers.CharField(allow_blank=True)
     note = serializers.CharField(allow_blank=True)
     region = serializers.CharField(allow_null=True)
-    suspects = SuspectSerializer(many=True)
+    suspects = shape(SuspectAnswer)(many=True)
     by = serializers.CharField()
     at = serializers.DateTimeField()
 
@@ -101,30 +106,15 @@ class JobPhotographSerializer(serializers.ModelSerializer[JobPhotograph]):
         fields += ["landmarks", "by", "at"]
 
 
-class ReferenceSerializer(serializers.Serializer[Any]):
-    """The model's reference photograph of a side."""
-
-    side = serializers.ChoiceField(choices=SIDES)
-    sha256 = serializers.CharField()
-    width_px = serializers.IntegerField()
-    height_px = serializers.IntegerField()
-
-
-class KindSerializer(serializers.Serializer[Any]):
-    """A kind of finding and its words."""
-
-    kind = serializers.CharField()
-    words = serializers.CharField()
-
-
-class LookSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class LookAnswer:
     """All that was seen of a job, and what is still to be looked at."""
 
-    regions = RegionSerializer(many=True)
-    findings = LookFindingSerializer(many=True)
-    photographs = JobPhotographSerializer(many=True)
-    references = ReferenceSerializer(many=True)
-    kinds = KindSerializer(many=True)
+    regions: Annotated[Iterable[Any], declared(RegionSerializer(many=True))]
+    findings: Annotated[Iterable[Any], declared(LookFindingSerializer(many=True))]
+    photographs: Annotated[Iterable[Any], declared(JobPhotographSerializer(many=True))]
+    references: Sequence[BoardPhotographAnswer]
+    kinds: Sequence[KindWordsAnswer]
 
 
 class JobLook(APIView):
@@ -132,7 +122,7 @@ class JobLook(APIView):
 
     roles = {"GET": EVERYONE}
 
-    @extend_schema(responses=LookSerializer)
+    @extend_schema(responses=shape(LookAnswer))
     def get(self, request: Request, number: int) -> Response:
         """Regions along the route with their state, findings, photographs."""
         return Response(_look(found_job(number)))
@@ -142,18 +132,18 @@ def _look(job: Job) -> Any:
     findings = seen(job)
     board = model_board(job.card.model)
     references = [(side, reference_of(board, side)) for side in SIDES]
-    shown = {
-        "regions": [_region(state) for state in region_states(job, findings)],
-        "findings": [_finding(sighting) for sighting in findings],
-        "photographs": job.photographs.select_related("picture", "by"),
-        "references": [
-            {"side": side, "sha256": found[0], "width_px": found[1].width_px, "height_px": found[1].height_px}
+    shown = LookAnswer(
+        regions=[_region(state) for state in region_states(job, findings)],
+        findings=[_finding(sighting) for sighting in findings],
+        photographs=job.photographs.select_related("picture", "by"),
+        references=[
+            BoardPhotographAnswer(side=side, sha256=found[0], width_px=found[1].width_px, height_px=found[1].height_px)
             for side, found in references
             if found
         ],
-        "kinds": [{"kind": kind, "words": words} for kind, words in KINDS.items()],
-    }
-    return LookSerializer(shown).data
+        kinds=[KindWordsAnswer(kind=kind, words=words) for kind, words in KINDS.items()],
+    )
+    return written(shown)
 
 
 def _region(one: RegionState) -> dict[str, Any]:
@@ -171,17 +161,18 @@ def _finding(one: Seen) -> dict[str, Any]:
         "y_mm": one.y_mm,
         "picture": found.picture_id,
         "region": one.region.id if one.region else None,
-        "suspects": [{"designator": near.designator, "kind": near.kind, "mm": near.mm} for near in one.suspects],
+        "suspects": [SuspectAnswer(designator=near.designator, kind=near.kind, mm=near.mm) for near in one.suspects],
         "by": found.by.shown_name,
     }
 
 
-class LookedRegionSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class LookedRegionRequest:
     """A region that was looked at."""
 
-    id = serializers.UUIDField()
-    region = serializers.CharField(max_length=40)
-    clear = serializers.BooleanField()
+    id: UUID
+    region: Annotated[str, given(max_length=40)]
+    clear: bool
 
 
 class LookedRegions(APIView):
@@ -189,11 +180,11 @@ class LookedRegions(APIView):
 
     roles = {"POST": BENCH}
 
-    @extend_schema(request=LookedRegionSerializer, responses={201: LookSerializer, 200: LookSerializer})
+    @extend_schema(request=shape(LookedRegionRequest), responses={201: shape(LookAnswer), 200: shape(LookAnswer)})
     def post(self, request: Request, number: int) -> Response:
         """Enter that a region holds nothing, or is to be looked at again."""
-        asked, job = entry_of(request, LookedRegionSerializer), found_job(number)
-        _, new = look_at(job, asked["id"], asked["region"], clear=asked["clear"], by=person(request))
+        asked, job = entry_of(request, LookedRegionRequest), found_job(number)
+        _, new = look_at(job, asked.id, asked.region, clear=asked.clear, by=person(request))
         return Response(_look(job), 201 if new else 200)
 
 
@@ -219,7 +210,7 @@ class LookFindings(APIView):
 
     roles = {"POST": BENCH}
 
-    @extend_schema(request=NewLookFindingSerializer, responses={201: LookSerializer, 200: LookSerializer})
+    @extend_schema(request=NewLookFindingSerializer, responses={201: shape(LookAnswer), 200: shape(LookAnswer)})
     def post(self, request: Request, number: int) -> Response:
         """Enter something seen; its region counts as looked at."""
         asked, job = entry_of(request, NewLookFindingSerializer), found_job(number)
@@ -242,7 +233,7 @@ class LookFindingWithdrawn(APIView):
 
     roles = {"POST": BENCH}
 
-    @extend_schema(request=None, responses={201: LookSerializer})
+    @extend_schema(request=None, responses={201: shape(LookAnswer)})
     def post(self, request: Request, finding: UUID) -> Response:
         """It stays in the record and does not count."""
         found = get_object_or_404(LookFinding.objects.select_related("job"), pk=finding)
@@ -250,14 +241,15 @@ class LookFindingWithdrawn(APIView):
         return Response(_look(found_job(found.job.pk)), 201)
 
 
-class NewJobPhotographSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class NewJobPhotograph:
     """An uploaded picture as a photograph of the card."""
 
-    id = serializers.UUIDField()
-    sha256 = serializers.RegexField("^[0-9a-f]{64}$")
-    side = serializers.ChoiceField(choices=[*SIDES, ""], required=False, default="")
-    note = serializers.CharField(required=False, allow_blank=True, max_length=400)
-    before = serializers.CharField(required=False, allow_blank=True, max_length=80)
+    id: UUID
+    sha256: Annotated[str, declared(serializers.RegexField("^[0-9a-f]{64}$"))]
+    side: Annotated[str, declared(serializers.ChoiceField(choices=[*SIDES, ""], required=False, default=""))] = ""
+    note: Annotated[str, given(allow_blank=True, max_length=400)] = ""
+    before: Annotated[str, given(allow_blank=True, max_length=80)] = ""
 
 
 class JobPhotographs(APIView):
@@ -266,28 +258,36 @@ class JobPhotographs(APIView):
     roles = {"POST": EVERYONE}
 
     @extend_schema(
-        request=NewJobPhotographSerializer, responses={201: JobPhotographSerializer, 200: JobPhotographSerializer}
+        request=shape(NewJobPhotograph), responses={201: JobPhotographSerializer, 200: JobPhotographSerializer}
     )
     def post(self, request: Request, number: int) -> Response:
         """Keep an uploaded picture with the job."""
-        asked = entry_of(request, NewJobPhotographSerializer)
-        picture = get_object_or_404(Picture, pk=asked["sha256"])
-        taken = NewPhotograph(asked["id"], picture, asked["side"], asked.get("note", ""), asked.get("before", ""))
+        asked = entry_of(request, NewJobPhotograph)
+        picture = get_object_or_404(Picture, pk=asked.sha256)
+        taken = NewPhotograph(asked.id, picture, asked.side, asked.note, asked.before)
         kept, new = keep_photograph(found_job(number), taken, person(request))
         return Response(JobPhotographSerializer(kept).data, 201 if new else 200)
 
 
-class CornersSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class CornersRequest:
     """The board's four corners on a photograph in pixels, clockwise from the upper left; the new photograph's id."""
 
-    id = serializers.UUIDField()
-    corners = serializers.ListField(
-        child=serializers.ListField(
-            child=serializers.FloatField(min_value=-FARTHEST_PX, max_value=FARTHEST_PX), min_length=2, max_length=2
+    id: UUID
+    corners: Annotated[
+        Sequence[Any],
+        declared(
+            serializers.ListField(
+                child=serializers.ListField(
+                    child=serializers.FloatField(min_value=-FARTHEST_PX, max_value=FARTHEST_PX),
+                    min_length=2,
+                    max_length=2,
+                ),
+                min_length=4,
+                max_length=4,
+            )
         ),
-        min_length=4,
-        max_length=4,
-    )
+    ]
 
 
 class PhotographStraightened(APIView):
@@ -295,53 +295,70 @@ class PhotographStraightened(APIView):
 
     roles = {"POST": BENCH}
 
-    @extend_schema(request=CornersSerializer, responses={201: LookSerializer, 200: LookSerializer})
+    @extend_schema(request=shape(CornersRequest), responses={201: shape(LookAnswer), 200: shape(LookAnswer)})
     def post(self, request: Request, photograph: UUID) -> Response:
         """A new photograph, cut to the board and seen from straight above; the old one stays."""
-        asked = entry_of(request, CornersSerializer)
+        asked = entry_of(request, CornersRequest)
         found = get_object_or_404(JobPhotograph.objects.select_related("job__card__model", "picture"), pk=photograph)
-        _, new = straighten_photograph(found, asked["id"], asked["corners"], person(request))
+        _, new = straighten_photograph(found, asked.id, asked.corners, person(request))
         return Response(_look(found_job(found.job.pk)), 201 if new else 200)
 
 
-class LandmarksSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class LandmarksRequest:
     """Three landmarks on the reference and the same three on the photograph, in pixels."""
 
-    reference = serializers.ListField(
-        child=serializers.ListField(
-            child=serializers.FloatField(min_value=-FARTHEST_PX, max_value=FARTHEST_PX), min_length=2, max_length=2
+    reference: Annotated[
+        Sequence[Any],
+        declared(
+            serializers.ListField(
+                child=serializers.ListField(
+                    child=serializers.FloatField(min_value=-FARTHEST_PX, max_value=FARTHEST_PX),
+                    min_length=2,
+                    max_length=2,
+                ),
+                min_length=3,
+                max_length=3,
+            )
         ),
-        min_length=3,
-        max_length=3,
-    )
-    photograph = serializers.ListField(
-        child=serializers.ListField(
-            child=serializers.FloatField(min_value=-FARTHEST_PX, max_value=FARTHEST_PX), min_length=2, max_length=2
+    ]
+    photograph: Annotated[
+        Sequence[Any],
+        declared(
+            serializers.ListField(
+                child=serializers.ListField(
+                    child=serializers.FloatField(min_value=-FARTHEST_PX, max_value=FARTHEST_PX),
+                    min_length=2,
+                    max_length=2,
+                ),
+                min_length=3,
+                max_length=3,
+            )
         ),
-        min_length=3,
-        max_length=3,
-    )
+    ]
 
 
-class OverlayPlaceSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class OverlayPlaceAnswer:
     """A place that looks otherwise than on the reference."""
 
-    x_px = serializers.FloatField()
-    y_px = serializers.FloatField()
-    x_mm = serializers.FloatField()
-    y_mm = serializers.FloatField()
-    score = serializers.FloatField()
-    what = serializers.ChoiceField(choices=["missing", "new", "changed"])
-    part = serializers.CharField(allow_null=True)
-    region = serializers.CharField(allow_null=True)
+    x_px: float
+    y_px: float
+    x_mm: float
+    y_mm: float
+    score: float
+    what: Annotated[str, chosen(["missing", "new", "changed"])]
+    part: str | None
+    region: str | None
 
 
-class OverlaySerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class OverlayAnswer:
     """How a photograph lies over the reference: an SVG matrix from its pixels to the reference's, and what differs."""
 
-    matrix = serializers.ListField(child=serializers.FloatField(), min_length=6, max_length=6)
-    alike = serializers.FloatField()
-    places = OverlayPlaceSerializer(many=True)
+    matrix: Annotated[Sequence[float], given(min_length=6, max_length=6)]
+    alike: float
+    places: Sequence[OverlayPlaceAnswer]
 
 
 class PhotographOverlay(APIView):
@@ -349,12 +366,12 @@ class PhotographOverlay(APIView):
 
     roles = {"POST": BENCH}
 
-    @extend_schema(request=LandmarksSerializer, responses=OverlaySerializer)
+    @extend_schema(request=shape(LandmarksRequest), responses=shape(OverlayAnswer))
     def post(self, request: Request, photograph: UUID) -> Response:
         """Lay it by three landmarks, refine that, and name the places that differ, worst first."""
-        asked = entry_of(request, LandmarksSerializer)
+        asked = entry_of(request, LandmarksRequest)
         found = get_object_or_404(JobPhotograph.objects.select_related("job__card__model", "picture"), pk=photograph)
-        laid, reference = lay_over(found, (asked["reference"], asked["photograph"]))
+        laid, reference = lay_over(found, (asked.reference, asked.photograph))
         return Response(_overlay(found, laid, reference))
 
 
@@ -367,16 +384,15 @@ def _overlay(photograph: JobPhotograph, laid: Overlay, reference: Photograph) ->
         x, y = reference.place((place.x_px, place.y_px))
         region = region_at(board, reference.side, x, y)
         places.append(
-            {
-                "x_px": place.x_px,
-                "y_px": place.y_px,
-                "x_mm": round(x, 2),
-                "y_mm": round(y, 2),
-                "score": place.score,
-                "what": place.what,
-                "part": part_at(board, reference.side, x, y),
-                "region": region.id if region else None,
-            }
+            OverlayPlaceAnswer(
+                x_px=place.x_px,
+                y_px=place.y_px,
+                x_mm=round(x, 2),
+                y_mm=round(y, 2),
+                score=place.score,
+                what=place.what,
+                part=part_at(board, reference.side, x, y),
+                region=region.id if region else None,
+            )
         )
-    shown = {"matrix": [back.a, back.b, back.c, back.d, back.e, back.f], "alike": laid.alike, "places": places}
-    return OverlaySerializer(shown).data
+    return OverlayAnswer(matrix=[back.a, back.b, back.c, back.d, back.e, back.f], alike=laid.alike, places=places)

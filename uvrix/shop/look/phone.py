@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 import time
-from typing import Any
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Annotated, Any
 
 import segno
 from django.core import signing
@@ -21,6 +23,7 @@ from uvrix.shop.accounts.uploads import FileSerializer, small_file
 from uvrix.shop.config.access import EVERYONE, PUBLIC
 from uvrix.shop.config.origins import OriginField
 from uvrix.shop.config.problems import Problem
+from uvrix.shop.config.shapes import declared, shape
 from uvrix.shop.jobs.api import found_job
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.look.services import NewPhotograph, keep_photograph
@@ -31,18 +34,20 @@ MINUTES = 20
 SALT = "uvrix.phone"
 
 
-class PassRequestSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class PassRequest:
     """Where the screen's own page came from, so that the code leads to the same server."""
 
-    origin = OriginField()
+    origin: Annotated[str, declared(OriginField())]
 
 
-class PassSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class PassAnswer:
     """A link for a phone, and its code row by row, 1 for dark."""
 
-    address = serializers.CharField()
-    minutes = serializers.IntegerField()
-    code = serializers.ListField(child=serializers.CharField())
+    address: str
+    minutes: int
+    code: Sequence[str]
 
 
 class PhonePass(APIView):
@@ -50,15 +55,15 @@ class PhonePass(APIView):
 
     roles = {"POST": EVERYONE}
 
-    @extend_schema(request=PassRequestSerializer, responses={201: PassSerializer})
+    @extend_schema(request=shape(PassRequest), responses={201: shape(PassAnswer)})
     def post(self, request: Request, number: int) -> Response:
         """A link that takes photographs for this job for some minutes, in the name of who asked for it."""
-        entry = entry_of(request, PassRequestSerializer)
+        entry = entry_of(request, PassRequest)
         job = found_job(number)
         token = signing.dumps({"job": job.pk, "by": person(request).pk, "at": time.time()}, salt=SALT)
-        address = f"{entry['origin']}/phone/{token}"
+        address = f"{entry.origin}/phone/{token}"
         rows = ["".join(str(module) for module in row) for row in segno.make(address, error="m", micro=False).matrix]
-        return Response(PassSerializer({"address": address, "minutes": MINUTES, "code": rows}).data, 201)
+        return Response(PassAnswer(address=address, minutes=MINUTES, code=rows), 201)
 
 
 class PhoneSerializer(serializers.Serializer[Any]):

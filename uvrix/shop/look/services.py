@@ -15,7 +15,7 @@ from PIL import Image, ImageDraw
 
 from uvrix.core.boards.contacts import ROW_SIDE, by_name, contact_at, spot_of
 from uvrix.core.boards.model import Board, Side
-from uvrix.core.boards.photograph import Photograph, photograph_from
+from uvrix.core.boards.photograph import Photograph, photographs_of
 from uvrix.core.look.findings import KINDS, part_at
 from uvrix.core.look.overlay import Affine, Grey, Overlay, Point, overlay
 from uvrix.core.look.regions import regions
@@ -185,11 +185,7 @@ def withdraw_finding(finding: LookFinding, by: User) -> None:
 
 def reference_of(board: Board | None, side: str) -> tuple[str, Photograph] | None:
     """The model's reference photograph of a side: its picture, and how it lies on the board."""
-    entries = board.document.get("photographs", ()) if board else ()
-    for entry in entries:
-        if entry["side"] == side:
-            return str(entry["sha256"]), photograph_from(entry)
-    return None
+    return next((entry for entry in photographs_of(board) if entry[1].side == side), None) if board else None
 
 
 def lay_over(photograph: JobPhotograph, landmarks: Landmarks) -> tuple[Overlay, Photograph]:

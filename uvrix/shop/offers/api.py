@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
-from typing import Any
+from dataclasses import dataclass
+from datetime import datetime
+from typing import Annotated, Any
+from uuid import UUID
 
 from django.shortcuts import get_object_or_404
 from drf_spectacular.utils import OpenApiParameter, extend_schema, extend_schema_field
@@ -16,14 +19,17 @@ from uvrix.shop.accounts.entries import entry_of, person
 from uvrix.shop.config.access import EVERYONE, LEAD
 from uvrix.shop.config.origins import OriginField
 from uvrix.shop.config.problems import Problem
+from uvrix.shop.config.shapes import declared, shape
 from uvrix.shop.jobs.api import found_job
 from uvrix.shop.library.editing import DocumentField
 from uvrix.shop.offers.models import Message, Offer
 from uvrix.shop.offers.queries import mailbox, offers_of, templates_now
 from uvrix.shop.offers.services import (
+    MessageDraftAnswer,
     NewAnswer,
     NewMessage,
     NewOffer,
+    OfferOptionSerializer,
     answer,
     drafted,
     end_links,
@@ -32,25 +38,6 @@ from uvrix.shop.offers.services import (
     save_templates,
     send,
 )
-
-
-class OfferOptionSerializer(serializers.Serializer[Any]):
-    """An option: what it costs, how likely it holds, what follows from it."""
-
-    name = serializers.CharField(max_length=120)
-    price = serializers.FloatField(min_value=0, max_value=1e7)
-    chance = serializers.FloatField(min_value=0, max_value=1, allow_null=True)
-    consequence = serializers.CharField(max_length=400, allow_blank=True)
-    against_advice = serializers.BooleanField(default=False)
-
-
-class NewOfferSerializer(serializers.Serializer[Any]):
-    """Options to put to the customer."""
-
-    id = serializers.UUIDField()
-    title = serializers.CharField(max_length=120)
-    found = serializers.CharField(max_length=2000)
-    options = OfferOptionSerializer(many=True)
 
 
 class OfferAnswerSerializer(serializers.Serializer[Any]):
@@ -92,11 +79,11 @@ class JobOffers(APIView):
         """Every offer of a job, oldest first."""
         return Response(OfferSerializer(offers_of(found_job(number)), many=True).data)
 
-    @extend_schema(request=NewOfferSerializer, responses={201: OfferSerializer, 200: OfferSerializer})
+    @extend_schema(request=shape(NewOffer), responses={201: OfferSerializer, 200: OfferSerializer})
     def post(self, request: Request, number: int) -> Response:
         """Ask; the job waits for the customer's word."""
-        entry, job = entry_of(request, NewOfferSerializer), found_job(number)
-        row, new = make_offer(job, NewOffer(**entry), person(request))
+        entry, job = entry_of(request, NewOffer), found_job(number)
+        row, new = make_offer(job, entry, person(request))
         return Response(OfferSerializer(row).data, 201 if new else 200)
 
 
@@ -136,17 +123,6 @@ class MessageSerializer(serializers.ModelSerializer[Message]):
         fields = ["id", "job", "job_label", "to", "subject", "text", "template", "by", "at", "sent_at", "link"]
 
 
-class NewMessageSerializer(serializers.Serializer[Any]):
-    """A message to send; `{link}` in its text becomes a way to the customer's page below `origin`."""
-
-    id = serializers.UUIDField()
-    to = serializers.CharField(max_length=200)
-    subject = serializers.CharField(max_length=200)
-    text = serializers.CharField(max_length=20_000)
-    template = serializers.CharField(max_length=64, required=False, allow_blank=True)
-    origin = OriginField()
-
-
 class JobMessages(APIView):
     """What was written to a job's customer."""
 
@@ -158,21 +134,12 @@ class JobMessages(APIView):
         rows = found_job(number).message_rows.select_related("job", "by")
         return Response(MessageSerializer(rows, many=True).data)
 
-    @extend_schema(request=NewMessageSerializer, responses={201: MessageSerializer, 200: MessageSerializer})
+    @extend_schema(request=shape(NewMessage), responses={201: MessageSerializer, 200: MessageSerializer})
     def post(self, request: Request, number: int) -> Response:
         """Send one."""
-        entry, job = entry_of(request, NewMessageSerializer), found_job(number)
-        row, new = send(job, NewMessage(**entry), person(request))
+        entry, job = entry_of(request, NewMessage), found_job(number)
+        row, new = send(job, entry, person(request))
         return Response(MessageSerializer(row).data, 201 if new else 200)
-
-
-class MessageDraftSerializer(serializers.Serializer[Any]):
-    """A template filled for a job."""
-
-    to = serializers.CharField(allow_blank=True)
-    subject = serializers.CharField()
-    text = serializers.CharField()
-    template = serializers.CharField()
 
 
 class JobMessageDraft(APIView):
@@ -180,12 +147,10 @@ class JobMessageDraft(APIView):
 
     roles = {"GET": EVERYONE}
 
-    @extend_schema(parameters=[OpenApiParameter("template", str, required=True)], responses=MessageDraftSerializer)
+    @extend_schema(parameters=[OpenApiParameter("template", str, required=True)], responses=shape(MessageDraftAnswer))
     def get(self, request: Request, number: int) -> Response:
         """One template."""
-        return Response(
-            MessageDraftSerializer(drafted(found_job(number), request.query_params.get("template", ""))).data
-        )
+        return Response(drafted(found_job(number), request.query_params.get("template", "")))
 
 
 class Mailbox(APIView):
@@ -222,24 +187,27 @@ class ShopTemplates(APIView):
         return self.get(request)
 
 
-class LinkRequestSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class LinkRequest:
     """A way to the customer's page to make."""
 
-    entry = serializers.UUIDField()
-    origin = OriginField()
+    entry: UUID
+    origin: Annotated[str, declared(OriginField())]
 
 
-class LinkSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class LinkAnswer:
     """A way to the customer's page, shown once."""
 
-    address = serializers.CharField()
-    expires_at = serializers.DateTimeField()
+    address: str
+    expires_at: datetime
 
 
-class EndedSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class EndedAnswer:
     """How many ways to the customer's page were ended."""
 
-    ended = serializers.IntegerField()
+    ended: int
 
 
 class JobLinks(APIView):
@@ -247,16 +215,16 @@ class JobLinks(APIView):
 
     roles = {"POST": EVERYONE, "DELETE": EVERYONE}
 
-    @extend_schema(request=LinkRequestSerializer, responses={201: LinkSerializer})
+    @extend_schema(request=shape(LinkRequest), responses={201: shape(LinkAnswer)})
     def post(self, request: Request, number: int) -> Response:
         """Make one; it is shown this once."""
-        entry = entry_of(request, LinkRequestSerializer)
-        link, token = make_link(found_job(number), entry["entry"], person(request))
+        entry = entry_of(request, LinkRequest)
+        link, token = make_link(found_job(number), entry.entry, person(request))
         if not token:
             raise Problem(409, "shown", gettext("This link was made and shown before. Make another."))
-        return Response({"address": f"{entry['origin']}/c/{token}", "expires_at": link.expires_at}, 201)
+        return Response(LinkAnswer(address=f"{entry.origin}/c/{token}", expires_at=link.expires_at), 201)
 
-    @extend_schema(request=None, responses=EndedSerializer)
+    @extend_schema(request=None, responses=shape(EndedAnswer))
     def delete(self, request: Request, number: int) -> Response:
         """End all of them."""
-        return Response({"ended": end_links(found_job(number))})
+        return Response(EndedAnswer(ended=end_links(found_job(number))))

@@ -7,17 +7,20 @@ import secrets
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import timedelta
-from typing import Any
+from typing import Annotated, Any
 from uuid import UUID, uuid4
 
 from django.conf import settings
 from django.core.mail import EmailMessage
 from django.db import transaction
 from django.utils import timezone
+from rest_framework import serializers
 
 from uvrix.language import gettext
 from uvrix.shop.accounts.models import User
+from uvrix.shop.config.origins import OriginField
 from uvrix.shop.config.problems import Problem
+from uvrix.shop.config.shapes import declared, given
 from uvrix.shop.jobs.models import Job, WhoseMove
 from uvrix.shop.jobs.rows import keep_row
 from uvrix.shop.jobs.services import change_job
@@ -30,14 +33,34 @@ LINK_DAYS = 30
 LINK_HERE = "{link}"
 
 
+class OfferOptionSerializer(serializers.Serializer[Any]):
+    """An option: what it costs, how likely it holds, what follows from it."""
+
+    name = serializers.CharField(max_length=120)
+    price = serializers.FloatField(min_value=0, max_value=1e7)
+    chance = serializers.FloatField(min_value=0, max_value=1, allow_null=True)
+    consequence = serializers.CharField(max_length=400, allow_blank=True)
+    against_advice = serializers.BooleanField(default=False)
+
+
+@dataclass(frozen=True, slots=True)
+class MessageDraftAnswer:
+    """A template filled for a job."""
+
+    to: str
+    subject: str
+    text: str
+    template: str
+
+
 @dataclass(frozen=True, slots=True)
 class NewOffer:
     """Options to put to the customer (models.Offer)."""
 
     id: UUID
-    title: str
-    found: str
-    options: Sequence[Mapping[str, Any]]
+    title: Annotated[str, given(max_length=120)]
+    found: Annotated[str, given(max_length=2000)]
+    options: Annotated[Sequence[Mapping[str, Any]], declared(OfferOptionSerializer(many=True))]
 
 
 @transaction.atomic
@@ -136,25 +159,25 @@ class NewMessage:
     """A message to send; the link's place in `text` is filled as it is sent. `origin` is where the shop is reached."""
 
     id: UUID
-    to: str
-    subject: str
-    text: str
-    template: str = ""
-    origin: str = ""
+    to: Annotated[str, given(max_length=200)]
+    subject: Annotated[str, given(max_length=200)]
+    text: Annotated[str, given(max_length=20000)]
+    template: Annotated[str, given(max_length=64, allow_blank=True)] = ""
+    origin: Annotated[str, declared(OriginField())] = ""
 
 
-def drafted(job: Job, key: str) -> dict[str, str]:
+def drafted(job: Job, key: str) -> MessageDraftAnswer:
     """A template filled for a job, the link's place left. Raises Problem 404 for no such template."""
     template = next((entry for entry in templates_now()["templates"] if entry["key"] == key), None)
     if template is None:
         raise Problem(404, "no-template", gettext("found {key}, expected a template of the shop", key=repr(key)))
     places = places_of(job) | {"link": LINK_HERE}
-    return {
-        "to": job.customer.contact,
-        "subject": filled(template["subject"], places),
-        "text": filled(template["text"], places),
-        "template": key,
-    }
+    return MessageDraftAnswer(
+        to=job.customer.contact,
+        subject=filled(template["subject"], places),
+        text=filled(template["text"], places),
+        template=key,
+    )
 
 
 @transaction.atomic

@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection, Mapping
-from typing import Any, cast, get_args
+from collections.abc import Collection, Iterable, Mapping, Sequence
+from dataclasses import dataclass
+from datetime import datetime
+from typing import Annotated, Any, cast, get_args
 from uuid import UUID
 
 from django.shortcuts import get_object_or_404
@@ -15,7 +17,7 @@ from rest_framework.views import APIView
 
 from uvrix.core.case.generic import GenericNode, nodes_of, order_of
 from uvrix.core.readings.known import Reference
-from uvrix.core.readings.notation import POWERED, QUANTITIES, Quantity, shown, shown_number
+from uvrix.core.readings.notation import POWERED, Quantity, shown, shown_number
 from uvrix.core.readings.slot import CAPACITOR, SLOT
 from uvrix.core.readings.verdict import Judged, Verdict
 from uvrix.language import gettext
@@ -23,6 +25,8 @@ from uvrix.shop.accounts.entries import entry_of, person
 from uvrix.shop.acts.queries import of_job
 from uvrix.shop.case.threads import VoidRow
 from uvrix.shop.config.access import BENCH, EVERYONE
+from uvrix.shop.config.limits import FARTHEST_PX
+from uvrix.shop.config.shapes import chosen, declared, given, shape, written
 from uvrix.shop.jobs.api import found_job
 from uvrix.shop.jobs.models import Job, of_the_shop
 from uvrix.shop.library.models import BoardModel
@@ -47,6 +51,7 @@ from uvrix.shop.ohms.queries import (
     value_of,
 )
 from uvrix.shop.ohms.services import (
+    POWER_STATES,
     NewName,
     NewPower,
     NewReading,
@@ -61,15 +66,13 @@ from uvrix.shop.ohms.slots import judge_contact
 from uvrix.shop.pictures.models import Picture
 
 VERDICTS = list(get_args(Verdict))
-STATES = ["off", "supply", "computer"]
-FARTHEST_PX = 100_000.0
 NOT_CLICKED = {"picture": None, "x_px": None, "y_px": None}
 
 
 class PowerStateSerializer(serializers.ModelSerializer[PowerState]):
     """How the card stands."""
 
-    state = serializers.ChoiceField(choices=STATES)
+    state = serializers.ChoiceField(choices=POWER_STATES)
     by = serializers.CharField(source="by.shown_name")
 
     class Meta:
@@ -99,13 +102,14 @@ class PointSerializer(serializers.Serializer[Any]):
         return {**{name: getattr(point, name) for name in names}, **where}
 
 
-class CardFigureSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class CardFigureAnswer:
     """A good card behind a figure, and what it read."""
 
-    card = serializers.CharField()
-    value = serializers.FloatField(allow_null=True)
-    shown = serializers.CharField()
-    odd = serializers.BooleanField()
+    card: str
+    value: float | None
+    shown: str
+    odd: bool
 
 
 class KnownFigureSerializer(serializers.Serializer[Any]):
@@ -119,7 +123,7 @@ class KnownFigureSerializer(serializers.Serializer[Any]):
     lent = serializers.CharField(allow_blank=True)
     seen = serializers.ListField(child=serializers.FloatField())
     odd = serializers.ListField(child=serializers.CharField())
-    by_card = CardFigureSerializer(many=True)
+    by_card = shape(CardFigureAnswer)(many=True)
 
 
 class ShortSuspectSerializer(serializers.Serializer[Any]):
@@ -181,11 +185,12 @@ class TickSerializer(serializers.ModelSerializer[Tick]):
         fields = ["point", "skipped", "by", "at"]
 
 
-class VoidSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class VoidAnswer:
     """Why a reading counts no more, and when that was done."""
 
-    why = serializers.CharField()
-    at = serializers.DateTimeField()
+    why: str
+    at: datetime
 
 
 class ReadingSerializer(serializers.Serializer[Any]):
@@ -214,7 +219,7 @@ class ReadingSerializer(serializers.Serializer[Any]):
     why = serializers.CharField()
     reference = KnownFigureSerializer(allow_null=True)
     standing = serializers.BooleanField()
-    void = VoidSerializer(allow_null=True)
+    void = shape(VoidAnswer)(allow_null=True)
 
     def to_representation(self, reading: Reading) -> dict[str, Any]:
         """The row."""
@@ -225,56 +230,55 @@ class ReadingSerializer(serializers.Serializer[Any]):
         names = ("point", "to", "quantity", "mode", "text", "low", "high", "polarity", "lead_ohms", "condition", "note")
         quantity = cast("Quantity", reading.quantity)
         return {
-            "id": str(reading.pk),
+            "id": reading.pk,
             **{name: getattr(reading, name) for name in names},
             "shown": shown(value_of(reading), quantity),
             "meter": reading.meter.name if reading.meter else "",
             "by": reading.by.shown_name,
-            "at": _AT.to_representation(reading.at),
+            "at": reading.at,
             "verdict": said.verdict,
             "why": said.why,
             "reference": figure(said.reference, quantity) if said.reference else None,
             "standing": reading.pk in standing,
-            "void": {"why": gone.why, "at": _AT.to_representation(gone.at)} if gone else None,
+            "void": VoidAnswer(why=gone.why, at=gone.at) if gone else None,
         }
-
-
-_AT = serializers.DateTimeField()
 
 
 def figure(one: Reference, quantity: Quantity) -> dict[str, Any]:
     """A reference as `KnownFigureSerializer` says it."""
     cards = [
-        {
-            "card": card,
-            "value": value,
-            "shown": "OL" if value is None else shown_number(value, quantity),
-            "odd": card in one.odd,
-        }
+        CardFigureAnswer(
+            card=card,
+            value=value,
+            shown="OL" if value is None else shown_number(value, quantity),
+            odd=card in one.odd,
+        )
         for card, value in one.by_card
     ]
     names = ("centre", "low", "high", "cards", "board", "lent", "seen", "odd")
     return {**{name: getattr(one, name) for name in names}, "by_card": cards}
 
 
-class FuseSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class FuseAnswer:
     """A fuse, and how it is by what was read across it."""
 
-    point = serializers.CharField()
-    state = serializers.ChoiceField(choices=["good", "sick", "blown", ""])
-    why = serializers.CharField(allow_blank=True)
-    rail = serializers.CharField(allow_blank=True)
-    swapped = serializers.CharField(allow_blank=True)
+    point: str
+    state: Annotated[str, chosen(["good", "sick", "blown", ""])]
+    why: str
+    rail: str
+    swapped: str
 
 
-class InputSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class InputAnswer:
     """An input of the board, and what it last read to ground."""
 
-    rail = serializers.CharField()
-    name = serializers.CharField()
-    point = serializers.CharField(allow_blank=True)
-    shown = serializers.CharField(allow_blank=True)
-    low = serializers.BooleanField()
+    rail: str
+    name: str
+    point: str
+    shown: str
+    low: bool
 
 
 class SweepSerializer(serializers.ModelSerializer[Sweep]):
@@ -308,24 +312,25 @@ class SweepsComparedSerializer(serializers.Serializer[Any]):
     changes = ChangeSerializer(many=True)
 
 
-class OhmsSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class OhmsAnswer:
     """Everything of Ohms."""
 
-    power = PowerStateSerializer(allow_null=True)
-    points = PointSerializer(many=True)
-    readings = ReadingSerializer(many=True)
-    earlier = serializers.IntegerField(help_text="Older readings that stand no more, at readings/earlier.")
-    meters = MeterSerializer(many=True)
-    suspects = ShortSuspectSerializer(many=True)
-    blocks = BlockSerializer(many=True)
-    ticks = TickSerializer(many=True)
-    fuses = FuseSerializer(many=True)
-    inputs = InputSerializer(many=True)
-    sweeps = SweepSerializer(many=True)
-    compared = SweepsComparedSerializer(allow_null=True)
-    route = serializers.ListField(child=serializers.CharField())
-    again = serializers.ListField(child=serializers.CharField())
-    plan = BenchNodeSerializer(many=True)
+    power: Annotated[Any, declared(PowerStateSerializer(allow_null=True))]
+    points: Annotated[Iterable[Any], declared(PointSerializer(many=True))]
+    readings: Annotated[Iterable[Any], declared(ReadingSerializer(many=True))]
+    earlier: Annotated[int, given(help_text="Older readings that stand no more, at readings/earlier.")]
+    meters: Annotated[Iterable[Any], declared(MeterSerializer(many=True))]
+    suspects: Annotated[Iterable[Any], declared(ShortSuspectSerializer(many=True))]
+    blocks: Annotated[Iterable[Any], declared(BlockSerializer(many=True))]
+    ticks: Annotated[Iterable[Any], declared(TickSerializer(many=True))]
+    fuses: Sequence[FuseAnswer]
+    inputs: Sequence[InputAnswer]
+    sweeps: Annotated[Iterable[Any], declared(SweepSerializer(many=True))]
+    compared: Annotated[Any, declared(SweepsComparedSerializer(allow_null=True))]
+    route: Sequence[str]
+    again: Sequence[str]
+    plan: Annotated[Iterable[Any], declared(BenchNodeSerializer(many=True))]
 
 
 # What stands no more is shown as far as this; the rest is asked for (readings/earlier), so much at a time.
@@ -352,27 +357,27 @@ def _context(found: Measured) -> dict[str, Any]:
 def _ohms(job: Job) -> Any:
     found, where = measured(job), points(job)
     shows, earlier = _by_age(found)
-    shown_now = {
-        "power": power_state(job),
-        "points": where,
-        "readings": shows,
-        "earlier": len(earlier),
-        "meters": Meter.objects.order_by("name"),
-        "suspects": found.suspects,
-        "blocks": locks(job, found),
-        "ticks": found.ticks,
-        "fuses": _fuses(job, found, where),
-        "inputs": _inputs(job, found),
-        "sweeps": job.sweep_rows.select_related("by"),
-        "compared": compared(job, found),
-        "route": found.route,
-        "again": found.again,
-        "plan": () if reading_context(job).board else plan_of(job.card.model).nodes,
-    }
-    return OhmsSerializer(shown_now, context=_context(found)).data
+    shown_now = OhmsAnswer(
+        power=power_state(job),
+        points=where,
+        readings=shows,
+        earlier=len(earlier),
+        meters=Meter.objects.order_by("name"),
+        suspects=found.suspects,
+        blocks=locks(job, found),
+        ticks=found.ticks,
+        fuses=_fuses(job, found, where),
+        inputs=_inputs(job, found),
+        sweeps=job.sweep_rows.select_related("by"),
+        compared=compared(job, found),
+        route=found.route,
+        again=found.again,
+        plan=() if reading_context(job).board else plan_of(job.card.model).nodes,
+    )
+    return shape(OhmsAnswer)(shown_now, context=_context(found)).data
 
 
-def _inputs(job: Job, found: Measured) -> list[dict[str, Any]]:
+def _inputs(job: Job, found: Measured) -> list[InputAnswer]:
     """Every input, numbered by its place here, whether read or not."""
     bench = reading_context(job)
     read = {}
@@ -382,29 +387,29 @@ def _inputs(job: Job, found: Measured) -> list[dict[str, Any]]:
             read[key[1]] = shown(judgement.reading.value, "resistance")
     rails = bench.board.rails.values() if bench.board else ()
     return [
-        {
-            "rail": rail.id,
-            "name": rail.name,
-            "point": next(iter(rail.points), ""),
-            "shown": read.get(rail.id, ""),
-            "low": rail.id in found.low_inputs,
-        }
+        InputAnswer(
+            rail=rail.id,
+            name=rail.name,
+            point=next(iter(rail.points), ""),
+            shown=read.get(rail.id, ""),
+            low=rail.id in found.low_inputs,
+        )
         for rail in rails
         if rail.input
     ]
 
 
-def _fuses(job: Job, found: Measured, where: list[Point]) -> list[dict[str, Any]]:
+def _fuses(job: Job, found: Measured, where: list[Point]) -> list[FuseAnswer]:
     swaps = {act.site: f"replaced{f', {act.rating}' if act.rating else ''}" for act in of_job(job, "swap")}
     fuses = [(point.name, point.net) for point in where if point.kind == "fuse"] or [(EVERY_INPUT, "")]
     return [
-        {
-            "point": name,
-            "rail": net,
-            "state": found.fuses[name].state if name in found.fuses else "",
-            "why": found.fuses[name].why if name in found.fuses else "",
-            "swapped": swaps.get(name, ""),
-        }
+        FuseAnswer(
+            point=name,
+            rail=net,
+            state=found.fuses[name].state if name in found.fuses else "",
+            why=found.fuses[name].why if name in found.fuses else "",
+            swapped=swaps.get(name, ""),
+        )
         for name, net in fuses
     ]
 
@@ -414,7 +419,7 @@ class JobOhms(APIView):
 
     roles = {"GET": EVERYONE}
 
-    @extend_schema(responses=OhmsSerializer)
+    @extend_schema(responses=shape(OhmsAnswer))
     def get(self, request: Request, number: int) -> Response:
         """Power state, points, readings."""
         return Response(_ohms(found_job(number)))
@@ -442,39 +447,31 @@ class JobEarlierReadings(APIView):
         return Response(ReadingSerializer(rows, many=True, context=_context(found)).data)
 
 
-class SayPowerSerializer(serializers.Serializer[Any]):
-    """How the card stands, to say."""
-
-    id = serializers.UUIDField()
-    state = serializers.ChoiceField(choices=STATES)
-    plugs_in = serializers.BooleanField(required=False)
-    bare = serializers.BooleanField(required=False)
-
-
 class JobPower(APIView):
     """The card's power state."""
 
     roles = {"POST": BENCH}
 
-    @extend_schema(request=SayPowerSerializer, responses={201: OhmsSerializer, 200: OhmsSerializer})
+    @extend_schema(request=shape(NewPower), responses={201: shape(OhmsAnswer), 200: shape(OhmsAnswer)})
     def post(self, request: Request, number: int) -> Response:
         """Say how it stands."""
-        entry, job = entry_of(request, SayPowerSerializer), found_job(number)
-        _, new = set_power_state(job, NewPower(**entry), person(request))
+        entry, job = entry_of(request, NewPower), found_job(number)
+        _, new = set_power_state(job, entry, person(request))
         return Response(_ohms(job), 201 if new else 200)
 
 
-class NewPhotoPointSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class NewPhotoPoint:
     """A point clicked on a photograph."""
 
-    id = serializers.UUIDField()
-    name = serializers.RegexField(r"^[^/]{1,64}$")
-    kind = serializers.ChoiceField(choices=list(POINT_KINDS), required=False)
-    node = serializers.CharField(max_length=80, required=False, allow_blank=True)
-    side = serializers.ChoiceField(choices=["front", "back"])
-    picture = serializers.RegexField("^[0-9a-f]{64}$")
-    x_px = serializers.FloatField(min_value=0, max_value=FARTHEST_PX)
-    y_px = serializers.FloatField(min_value=0, max_value=FARTHEST_PX)
+    id: UUID
+    name: Annotated[str, declared(serializers.RegexField("^[^/]{1,64}$"))]
+    side: Annotated[str, chosen(["front", "back"])]
+    picture: Annotated[str, declared(serializers.RegexField("^[0-9a-f]{64}$"))]
+    x_px: Annotated[float, given(min_value=0, max_value=FARTHEST_PX)]
+    y_px: Annotated[float, given(min_value=0, max_value=FARTHEST_PX)]
+    kind: Annotated[str, chosen(list(POINT_KINDS))] = "pad"
+    node: Annotated[str, given(max_length=80, allow_blank=True)] = ""
 
 
 class JobPhotoPoints(APIView):
@@ -482,14 +479,14 @@ class JobPhotoPoints(APIView):
 
     roles = {"POST": BENCH}
 
-    @extend_schema(request=NewPhotoPointSerializer, responses={201: OhmsSerializer})
+    @extend_schema(request=shape(NewPhotoPoint), responses={201: shape(OhmsAnswer)})
     def post(self, request: Request, number: int) -> Response:
         """Name a point."""
-        entry, job = entry_of(request, NewPhotoPointSerializer), found_job(number)
-        picture = get_object_or_404(Picture, pk=entry["picture"])
-        spot = entry["side"], picture, entry["x_px"], entry["y_px"]
-        named = NewName(entry["name"], entry.get("kind", "pad"), entry.get("node", ""))
-        click_point(job, entry["id"], named, spot, person(request))
+        entry, job = entry_of(request, NewPhotoPoint), found_job(number)
+        picture = get_object_or_404(Picture, pk=entry.picture)
+        spot = entry.side, picture, entry.x_px, entry.y_px
+        named = NewName(entry.name, entry.kind, entry.node)
+        click_point(job, entry.id, named, spot, person(request))
         return Response(_ohms(job), 201)
 
 
@@ -505,11 +502,12 @@ class NamedOnPhotographSerializer(serializers.Serializer[Any]):
     y_px = serializers.FloatField()
 
 
-class SketchSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class SketchAnswer:
     """What the cards of a model have taught so far, as the editor's edit `named` takes it in."""
 
-    entries = NamedOnPhotographSerializer(many=True)
-    nodes = serializers.ListField(child=serializers.DictField())
+    entries: Annotated[Iterable[Any], declared(NamedOnPhotographSerializer(many=True))]
+    nodes: Sequence[Mapping[str, Any]]
 
 
 class ModelSketch(APIView):
@@ -517,34 +515,18 @@ class ModelSketch(APIView):
 
     roles = {"GET": BENCH}
 
-    @extend_schema(responses=SketchSerializer)
+    @extend_schema(responses=shape(SketchAnswer))
     def get(self, request: Request, slug: str) -> Response:
         """The newest of each name over all cards, and the bench plan that they were read by."""
         model = get_object_or_404(BoardModel, slug=slug)
         rows = of_the_shop(PhotoPoint.objects.filter(job__card__model=model)).order_by("at", "pk")
         newest = {row.name: row for row in rows}
         entries = [{**fields, "picture": row.picture_id} for row in newest.values() for fields in [_named(row)]]
-        return Response(SketchSerializer({"entries": entries, "nodes": nodes_of(plan_of(model))}).data)
+        return Response(written(SketchAnswer(entries=entries, nodes=nodes_of(plan_of(model)))))
 
 
 def _named(row: PhotoPoint) -> dict[str, Any]:
     return {name: getattr(row, name) for name in ("name", "kind", "node", "side", "x_px", "y_px")}
-
-
-class NewReadingSerializer(serializers.Serializer[Any]):
-    """A reading to enter; the value in shop notation."""
-
-    id = serializers.UUIDField()
-    point = serializers.CharField(max_length=130)
-    quantity = serializers.ChoiceField(choices=list(QUANTITIES))
-    value = serializers.CharField(max_length=40)
-    mode = serializers.ChoiceField(choices=["ohms", "diode", "continuity", ""], required=False)
-    to = serializers.ChoiceField(choices=["ground", "across", ""], required=False)
-    polarity = serializers.ChoiceField(choices=["red", "black", ""], required=False)
-    meter = serializers.CharField(max_length=40, required=False, allow_blank=True)
-    condition = serializers.ListField(child=serializers.CharField(max_length=40), required=False, max_length=12)
-    note = serializers.CharField(max_length=200, required=False, allow_blank=True)
-    sure = serializers.BooleanField(required=False)
 
 
 class JobReadings(APIView):
@@ -552,11 +534,10 @@ class JobReadings(APIView):
 
     roles = {"POST": BENCH}
 
-    @extend_schema(request=NewReadingSerializer, responses={201: ReadingSerializer, 200: ReadingSerializer})
+    @extend_schema(request=shape(NewReading), responses={201: ReadingSerializer, 200: ReadingSerializer})
     def post(self, request: Request, number: int) -> Response:
         """Enter one; answers with its verdict alone, so that it is seen at once."""
-        entry, job = entry_of(request, NewReadingSerializer), found_job(number)
-        new = NewReading(**{**entry, "condition": tuple(entry.get("condition", ()))})
+        new, job = entry_of(request, NewReading), found_job(number)
         row, fresh = enter_reading(job, new, person(request))
         said = {row.pk: said_of(job, row)}
         shown_now = ReadingSerializer(row, context={"judged": said, "standing": said, "void": {}}).data
@@ -578,12 +559,13 @@ def said_of(job: Job, row: Reading) -> Judged:
     return Judged(reading, contact.verdict if contact else "no-reference", None, contact.why if contact else "")
 
 
-class NewTickSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class NewTick:
     """A fuse or input, ticked by hand or skipped with a reason."""
 
-    id = serializers.UUIDField()
-    point = serializers.CharField(max_length=64)
-    skipped = serializers.CharField(max_length=200, required=False, allow_blank=True)
+    id: UUID
+    point: Annotated[str, given(max_length=64)]
+    skipped: Annotated[str, given(max_length=200, allow_blank=True)] = ""
 
 
 class JobTicks(APIView):
@@ -591,19 +573,20 @@ class JobTicks(APIView):
 
     roles = {"POST": BENCH}
 
-    @extend_schema(request=NewTickSerializer, responses={201: OhmsSerializer, 200: OhmsSerializer})
+    @extend_schema(request=shape(NewTick), responses={201: shape(OhmsAnswer), 200: shape(OhmsAnswer)})
     def post(self, request: Request, number: int) -> Response:
         """Tick one."""
-        entry, job = entry_of(request, NewTickSerializer), found_job(number)
-        _, new = tick(job, entry["id"], entry["point"], entry.get("skipped", ""), person(request))
+        entry, job = entry_of(request, NewTick), found_job(number)
+        _, new = tick(job, entry.id, entry.point, entry.skipped, person(request))
         return Response(_ohms(job), 201 if new else 200)
 
 
-class NewSweepSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class NewSweep:
     """A pass over all rails, to begin."""
 
-    id = serializers.UUIDField()
-    name = serializers.CharField(max_length=60)
+    id: UUID
+    name: Annotated[str, given(max_length=60)]
 
 
 class JobSweeps(APIView):
@@ -611,21 +594,22 @@ class JobSweeps(APIView):
 
     roles = {"POST": BENCH}
 
-    @extend_schema(request=NewSweepSerializer, responses={201: OhmsSerializer, 200: OhmsSerializer})
+    @extend_schema(request=shape(NewSweep), responses={201: shape(OhmsAnswer), 200: shape(OhmsAnswer)})
     def post(self, request: Request, number: int) -> Response:
         """Begin one."""
-        entry, job = entry_of(request, NewSweepSerializer), found_job(number)
-        _, new = begin_sweep(job, entry["id"], entry["name"], person(request))
+        entry, job = entry_of(request, NewSweep), found_job(number)
+        _, new = begin_sweep(job, entry.id, entry.name, person(request))
         return Response(_ohms(job), 201 if new else 200)
 
 
-class NewFuseSwapSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class NewFuseSwap:
     """A fuse that was replaced."""
 
-    id = serializers.UUIDField()
-    point = serializers.CharField(max_length=64)
-    rating = serializers.CharField(max_length=40, required=False, allow_blank=True)
-    reason = serializers.CharField(max_length=200, required=False, allow_blank=True)
+    id: UUID
+    point: Annotated[str, given(max_length=64)]
+    rating: Annotated[str, given(max_length=40, allow_blank=True)] = ""
+    reason: Annotated[str, given(max_length=200, allow_blank=True)] = ""
 
 
 class JobFuseSwaps(APIView):
@@ -633,12 +617,12 @@ class JobFuseSwaps(APIView):
 
     roles = {"POST": BENCH}
 
-    @extend_schema(request=NewFuseSwapSerializer, responses={201: OhmsSerializer, 200: OhmsSerializer})
+    @extend_schema(request=shape(NewFuseSwap), responses={201: shape(OhmsAnswer), 200: shape(OhmsAnswer)})
     def post(self, request: Request, number: int) -> Response:
         """Enter one."""
-        entry, job = entry_of(request, NewFuseSwapSerializer), found_job(number)
-        said = entry.get("rating", "").strip(), entry.get("reason", "").strip()
-        _, new = swap_fuse(job, entry["id"], entry["point"], said, person(request))
+        entry, job = entry_of(request, NewFuseSwap), found_job(number)
+        said = entry.rating.strip(), entry.reason.strip()
+        _, new = swap_fuse(job, entry.id, entry.point, said, person(request))
         return Response(_ohms(job), 201 if new else 200)
 
 

@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
-from typing import Any, cast, get_args
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Annotated, Any, cast, get_args
 from uuid import UUID
 
 from django.db.models import Count, OuterRef, Q, QuerySet, Subquery
 from django.shortcuts import get_object_or_404
 from drf_spectacular.utils import OpenApiParameter, extend_schema
-from rest_framework import serializers
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
@@ -19,6 +20,7 @@ from uvrix.core.readings.reading_file import Reading
 from uvrix.language import gettext
 from uvrix.shop.config.access import EVERYONE
 from uvrix.shop.config.problems import Problem
+from uvrix.shop.config.shapes import chosen, shape
 from uvrix.shop.jobs.api import found_job
 from uvrix.shop.jobs.models import Job, of_the_shop
 from uvrix.shop.ohms.models import PowerState, ReferenceCard
@@ -28,35 +30,38 @@ WORDS = list(get_args(Word))
 MOST_OTHERS = 60
 
 
-class OtherCardSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class OtherCardAnswer:
     """A card that this one may be read beside: of another job of the model, or a captured good one."""
 
-    job = serializers.IntegerField(allow_null=True)
-    reference = serializers.UUIDField(allow_null=True)
-    card = serializers.CharField()
-    says = serializers.CharField(allow_blank=True)
-    readings = serializers.IntegerField()
-    off = serializers.BooleanField()
+    job: int | None
+    reference: UUID | None
+    card: str
+    says: str
+    readings: int
+    off: bool
 
 
-class BesideRowSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class BesideRowAnswer:
     """A thing read on either card; `reads` is how this card reads against the other."""
 
-    point = serializers.CharField()
-    to = serializers.CharField()
-    quantity = serializers.CharField()
-    mine = serializers.CharField(allow_blank=True)
-    other = serializers.CharField(allow_blank=True)
-    reads = serializers.ChoiceField(choices=WORDS)
-    says = serializers.CharField()
+    point: str
+    to: str
+    quantity: str
+    mine: str
+    other: str
+    reads: Annotated[str, chosen(WORDS)]
+    says: str
 
 
-class BesideSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class BesideAnswer:
     """The card and another; null where no other was asked for."""
 
-    others = OtherCardSerializer(many=True)
-    other = OtherCardSerializer(allow_null=True)
-    rows = BesideRowSerializer(many=True)
+    others: Sequence[OtherCardAnswer]
+    other: OtherCardAnswer | None
+    rows: Sequence[BesideRowAnswer]
 
 
 class JobBeside(APIView):
@@ -69,13 +74,13 @@ class JobBeside(APIView):
             OpenApiParameter("job", int, description="the other card's job"),
             OpenApiParameter("reference", UUID, description="or a captured good card"),
         ],
-        responses=BesideSerializer,
+        responses=shape(BesideAnswer),
     )
     def get(self, request: Request, number: int) -> Response:
         """The cards of this model, and both beside each other. 422 where the other is of another model."""
         job = found_job(number)
         asked_job, asked_card = request.query_params.get("job"), request.query_params.get("reference")
-        other: dict[str, Any] | None = None
+        other: OtherCardAnswer | None = None
         theirs: list[Reading] = []
         if asked_job:
             second = found_job(_number(asked_job))
@@ -90,28 +95,28 @@ class JobBeside(APIView):
             theirs = [core_reading(row) for row in reference.readings.filter(out_at=None)]
         bench = reading_context(job)
         rows = beside(_cold(job), theirs, places_of_job(job), bench.library.spread) if other else ()
-        shown_now = {"others": _others(job), "other": other, "rows": [_row(comparison) for comparison in rows]}
-        return Response(BesideSerializer(shown_now).data)
+        shown_now = BesideAnswer(others=_others(job), other=other, rows=[_row(comparison) for comparison in rows])
+        return Response(shown_now)
 
 
 def _cold(job: Job) -> list[Reading]:
     return [core_reading(row) for row in job.reading_rows.filter(quantity__in=COLD).select_related("meter")]
 
 
-def _row(one: Beside) -> dict[str, Any]:
+def _row(one: Beside) -> BesideRowAnswer:
     has = cast("Reading", one.mine or one.other)
-    return {
-        "point": one.point,
-        "to": has.to,
-        "quantity": has.quantity,
-        "mine": shown(one.mine.value, has.quantity) if one.mine else "",
-        "other": shown(one.other.value, has.quantity) if one.other else "",
-        "reads": one.word,
-        "says": one.says,
-    }
+    return BesideRowAnswer(
+        point=one.point,
+        to=has.to,
+        quantity=has.quantity,
+        mine=shown(one.mine.value, has.quantity) if one.mine else "",
+        other=shown(one.other.value, has.quantity) if one.other else "",
+        reads=one.word,
+        says=one.says,
+    )
 
 
-def _others(job: Job) -> list[dict[str, Any]]:
+def _others(job: Job) -> list[OtherCardAnswer]:
     """Captured good cards first, then other jobs of the model, newest first."""
     references = ReferenceCard.objects.filter(board=job.card.model.slug).prefetch_related("readings")
     others = of_the_shop(Job.objects.filter(card__model=job.card.model_id), "pk")
@@ -126,26 +131,26 @@ def _told(jobs: QuerySet[Job]) -> QuerySet[Job]:
     return jobs.select_related("card").annotate(stands=Subquery(state), cold=cold)
 
 
-def _of_job(job: Any) -> dict[str, Any]:
-    return {
-        "job": job.pk,
-        "reference": None,
-        "card": job.card.serial,
-        "says": job.label,
-        "readings": job.cold,
-        "off": job.stands == "off",
-    }
+def _of_job(job: Any) -> OtherCardAnswer:
+    return OtherCardAnswer(
+        job=job.pk,
+        reference=None,
+        card=job.card.serial,
+        says=job.label,
+        readings=job.cold,
+        off=job.stands == "off",
+    )
 
 
-def _of_reference(card: ReferenceCard) -> dict[str, Any]:
-    return {
-        "job": None,
-        "reference": card.pk,
-        "card": card.card,
-        "says": gettext("good card, {note}", note=card.note) if card.note else gettext("good card"),
-        "readings": sum(reading.out_at is None for reading in card.readings.all()),
-        "off": True,
-    }
+def _of_reference(card: ReferenceCard) -> OtherCardAnswer:
+    return OtherCardAnswer(
+        job=None,
+        reference=card.pk,
+        card=card.card,
+        says=gettext("good card, {note}", note=card.note) if card.note else gettext("good card"),
+        readings=sum(reading.out_at is None for reading in card.readings.all()),
+        off=True,
+    )
 
 
 def _not_alike(name: str) -> Problem:

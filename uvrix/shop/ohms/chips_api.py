@@ -2,8 +2,11 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
-from typing import Any, get_args
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+from datetime import datetime
+from typing import Annotated, Any, get_args
+from uuid import UUID
 
 from django.http import Http404
 from django.shortcuts import get_object_or_404
@@ -21,6 +24,7 @@ from uvrix.core.readings.lifting import ANSWERS, WORDS, Lifted
 from uvrix.core.readings.notation import QUANTITIES, Quantity, Value, shown, shown_number
 from uvrix.core.readings.verdict import Verdict
 from uvrix.shop.config.access import EVERYONE
+from uvrix.shop.config.shapes import chosen, declared, given, shape
 from uvrix.shop.jobs.api import found_job
 from uvrix.shop.library.models import BoardModel
 from uvrix.shop.library.queries import model_board, packages
@@ -33,60 +37,65 @@ DIRECTIONS, CORNERS = list(get_args(Direction)), list(get_args(Corner))
 CLOCK = ["works", "open", "short", "odd", "not read", "torn"]
 
 
-class BallReadSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class BallReadAnswer:
     """A reading at a ball, null over-limit: in circuit, on the pads or on the chip alone; judged by its fellows."""
 
-    id = serializers.UUIDField()
-    chip = serializers.CharField()
-    pin = serializers.CharField()
-    state = serializers.ChoiceField(choices=STATES)
-    quantity = serializers.ChoiceField(choices=list(QUANTITIES))
-    polarity = serializers.CharField(allow_blank=True)
-    value = serializers.FloatField(allow_null=True)
-    shown = serializers.CharField()
-    verdict = serializers.ChoiceField(choices=VERDICTS)
-    why = serializers.CharField()
-    by = serializers.CharField()
-    at = serializers.DateTimeField()
+    id: UUID
+    chip: str
+    pin: str
+    state: Annotated[str, chosen(STATES)]
+    quantity: Annotated[str, chosen(list(QUANTITIES))]
+    polarity: str
+    value: float | None
+    shown: str
+    verdict: Annotated[str, chosen(VERDICTS)]
+    why: str
+    by: str
+    at: datetime
 
 
-class LiftedSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class LiftedAnswer:
     """What became of an odd value of a chip once it was lifted, or what to lift."""
 
-    chip = serializers.CharField()
-    answer = serializers.ChoiceField(choices=ANSWERS)
-    words = serializers.CharField()
-    says = serializers.CharField()
+    chip: str
+    answer: Annotated[str, chosen(ANSWERS)]
+    words: str
+    says: str
 
 
-class OddBallSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class OddBallAnswer:
     """An odd value at a ball; `shared` where several chips show it."""
 
-    pin = serializers.CharField()
-    signal = serializers.CharField(allow_blank=True)
-    chips = serializers.ListField(child=serializers.CharField())
-    shown = serializers.CharField()
-    peers = serializers.CharField()
-    shared = serializers.BooleanField()
-    verdict = serializers.ChoiceField(choices=VERDICTS)
-    lifted = LiftedSerializer(many=True)
+    pin: str
+    signal: str
+    chips: Sequence[str]
+    shown: str
+    peers: str
+    shared: bool
+    verdict: Annotated[str, chosen(VERDICTS)]
+    lifted: Sequence[LiftedAnswer]
 
 
-class SplitGroupSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class SplitGroupAnswer:
     """One of two groups of a ball's chips."""
 
-    shown = serializers.CharField()
-    chips = serializers.ListField(child=serializers.CharField())
+    shown: str
+    chips: Sequence[str]
 
 
-class SplitBallSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class SplitBallAnswer:
     """A ball whose chips fall into two groups: neither is the odd one, all are suspects."""
 
-    pin = serializers.CharField()
-    signal = serializers.CharField(allow_blank=True)
-    groups = SplitGroupSerializer(many=True)
-    why = serializers.CharField()
-    lifted = LiftedSerializer(many=True)
+    pin: str
+    signal: str
+    groups: Sequence[SplitGroupAnswer]
+    why: str
+    lifted: Sequence[LiftedAnswer]
 
 
 class ChipAtSerializer(serializers.Serializer[Any]):
@@ -100,81 +109,81 @@ class ChipAtSerializer(serializers.Serializer[Any]):
     read = serializers.IntegerField()
 
 
-class ChipsSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class ChipsAnswer:
     """Same pin, other chip."""
 
-    balls = BallReadSerializer(many=True)
-    odd = OddBallSerializer(many=True)
-    split = SplitBallSerializer(many=True)
-    strangers = serializers.ListField(child=serializers.CharField())
-    chips = ChipAtSerializer(many=True)
+    balls: Sequence[BallReadAnswer]
+    odd: Sequence[OddBallAnswer]
+    split: Sequence[SplitBallAnswer]
+    strangers: Sequence[str]
+    chips: Annotated[Iterable[Any], declared(ChipAtSerializer(many=True))]
 
 
-_AT = serializers.DateTimeField()
-
-
-def _chips(found: ChipsContext) -> dict[str, Any]:
+def _chips(found: ChipsContext) -> ChipsAnswer:
     balls = [
-        {
-            "id": str(row.pk),
-            "chip": judgement.chip,
-            "pin": judgement.pin,
-            "state": judgement.state,
-            "quantity": row.quantity,
-            "polarity": row.polarity,
-            "value": value_of(row).middle,
-            "shown": shown(value_of(row), core_reading(row).quantity),
-            "verdict": judgement.verdict,
-            "why": judgement.why,
-            "by": row.by.shown_name,
-            "at": _AT.to_representation(row.at),
-        }
+        BallReadAnswer(
+            id=row.pk,
+            chip=judgement.chip,
+            pin=judgement.pin,
+            state=judgement.state,
+            quantity=row.quantity,
+            polarity=row.polarity,
+            value=value_of(row).middle,
+            shown=shown(value_of(row), core_reading(row).quantity),
+            verdict=judgement.verdict,
+            why=judgement.why,
+            by=row.by.shown_name,
+            at=row.at,
+        )
         for row, judgement in found.balls
     ]
     names = ("designator", "kind", "package", "side", "lifted", "read")
     chips = [{name: getattr(chip, name) for name in names} for chip in found.chips]
     package_of = {chip.designator: chip.package for chip in found.chips}
-    return {
-        "balls": balls,
-        "odd": [_odd(ball, found, package_of) for ball in found.odd],
-        "split": [_split(ball, package_of) for ball in found.split],
-        "strangers": list(found.strangers),
-        "chips": chips,
-    }
+    return ChipsAnswer(
+        balls=balls,
+        odd=[_odd(ball, found, package_of) for ball in found.odd],
+        split=[_split(ball, package_of) for ball in found.split],
+        strangers=list(found.strangers),
+        chips=chips,
+    )
 
 
-def _split(one: SplitBall, package_of: dict[str, str]) -> dict[str, Any]:
+def _split(one: SplitBall, package_of: dict[str, str]) -> SplitBallAnswer:
     split = one.split
     package = packages().get(package_of.get(split.chips[0], ""))
-    return {
-        "pin": split.pin,
-        "signal": package.signals.get(split.pin, "") if package else "",
-        "groups": [{"shown": _number(value, split.quantity), "chips": list(chips)} for value, chips in split.groups],
-        "why": split.why,
-        "lifted": [_after(each) for each in one.lifted],
-    }
+    return SplitBallAnswer(
+        pin=split.pin,
+        signal=package.signals.get(split.pin, "") if package else "",
+        groups=[
+            SplitGroupAnswer(shown=_number(value, split.quantity), chips=list(chips)) for value, chips in split.groups
+        ],
+        why=split.why,
+        lifted=[_after(each) for each in one.lifted],
+    )
 
 
-def _odd(one: OddBall, found: ChipsContext, package_of: dict[str, str]) -> dict[str, Any]:
+def _odd(one: OddBall, found: ChipsContext, package_of: dict[str, str]) -> OddBallAnswer:
     odd = one.odd
     there = [by for _, by in found.balls if (by.chip, by.pin, by.state) == (odd.chips[0], odd.pin, "in circuit")]
     first = next((by for by in there if by.odd), there[0])
     quantity: Quantity = first.reading.quantity
     package = packages().get(package_of.get(odd.chips[0], ""))
-    return {
-        "pin": odd.pin,
-        "signal": package.signals.get(odd.pin, "") if package else "",
-        "chips": list(odd.chips),
-        "shown": _number(odd.value, quantity),
-        "peers": _number(odd.peers, quantity),
-        "shared": odd.shared,
-        "verdict": first.verdict,
-        "lifted": [_after(each) for each in one.lifted],
-    }
+    return OddBallAnswer(
+        pin=odd.pin,
+        signal=package.signals.get(odd.pin, "") if package else "",
+        chips=list(odd.chips),
+        shown=_number(odd.value, quantity),
+        peers=_number(odd.peers, quantity),
+        shared=odd.shared,
+        verdict=first.verdict,
+        lifted=[_after(each) for each in one.lifted],
+    )
 
 
-def _after(each: Lifted) -> dict[str, str]:
-    return {"chip": each.chip, "answer": each.answer, "words": WORDS[each.answer], "says": each.says}
+def _after(each: Lifted) -> LiftedAnswer:
+    return LiftedAnswer(chip=each.chip, answer=each.answer, words=WORDS[each.answer], says=each.says)
 
 
 def _number(value: float | None, quantity: Quantity) -> str:
@@ -186,33 +195,35 @@ class JobChips(APIView):
 
     roles = {"GET": EVERYONE}
 
-    @extend_schema(responses=ChipsSerializer)
+    @extend_schema(responses=shape(ChipsAnswer))
     def get(self, request: Request, number: int) -> Response:
         """Every ball that was read, the odd ones, what lifting said."""
         return Response(_chips(chips_context(found_job(number))))
 
 
-class BallOnMapSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class BallOnMapAnswer:
     """A ball of the map: its signal and class, its column and row from ball A1's corner; `line` of a data line."""
 
-    ball = serializers.CharField()
-    signal = serializers.CharField(allow_blank=True)
-    ball_class = serializers.ChoiceField(choices=CLASSES)
-    column = serializers.IntegerField()
-    row = serializers.IntegerField()
-    line = serializers.IntegerField(allow_null=True)
+    ball: str
+    signal: str
+    ball_class: Annotated[str, chosen(CLASSES)]
+    column: int
+    row: int
+    line: int | None
 
 
-class LyingSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class LyingAnswer:
     """How the map lies: X = a*column + c*row, Y = b*column + d*row, Y down; the corner from which one counts."""
 
-    side = serializers.ChoiceField(choices=["front", "back"])
-    turns = serializers.IntegerField()
-    balls_up = serializers.BooleanField()
-    matrix = serializers.ListField(child=serializers.FloatField(), min_length=4, max_length=4)
-    corner = serializers.ChoiceField(choices=CORNERS)
-    rows = serializers.ChoiceField(choices=DIRECTIONS)
-    columns = serializers.ChoiceField(choices=DIRECTIONS)
+    side: Annotated[str, chosen(["front", "back"])]
+    turns: int
+    balls_up: bool
+    matrix: Annotated[Sequence[float], given(min_length=4, max_length=4)]
+    corner: Annotated[str, chosen(CORNERS)]
+    rows: Annotated[str, chosen(DIRECTIONS)]
+    columns: Annotated[str, chosen(DIRECTIONS)]
 
 
 class BallMapSerializer(serializers.Serializer[Any]):
@@ -221,23 +232,23 @@ class BallMapSerializer(serializers.Serializer[Any]):
     designator = serializers.CharField()
     package = serializers.CharField()
     side = serializers.ChoiceField(choices=["front", "back"])
-    balls = BallOnMapSerializer(many=True)
+    balls = shape(BallOnMapAnswer)(many=True)
     lines = serializers.ListField(child=serializers.CharField())
-    lies = LyingSerializer(many=True)
+    lies = shape(LyingAnswer)(many=True)
 
 
-def lies_shape(lies: Iterable[Lying]) -> list[dict[str, Any]]:
-    """Ways that a ball map lies, as `LyingSerializer` says them."""
+def lies_shape(lies: Iterable[Lying]) -> list[LyingAnswer]:
+    """Ways that a ball map lies, as `LyingAnswer` says them."""
     return [
-        {
-            "side": lie.lie.side,
-            "turns": lie.lie.turns,
-            "balls_up": lie.balls_up,
-            "matrix": lie.matrix,
-            "corner": lie.corner,
-            "rows": lie.rows,
-            "columns": lie.columns,
-        }
+        LyingAnswer(
+            side=lie.lie.side,
+            turns=lie.lie.turns,
+            balls_up=lie.balls_up,
+            matrix=lie.matrix,
+            corner=lie.corner,
+            rows=lie.rows,
+            columns=lie.columns,
+        )
         for lie in lies
     ]
 
@@ -258,14 +269,14 @@ class SiteBallMap(APIView):
             raise Http404
         line_of = {ball: line for line, ball in package.lines.items()}
         balls = [
-            {
-                "ball": ball.ball,
-                "signal": package.signals[ball.ball],
-                "ball_class": package.classes[ball.ball],
-                "column": ball.column,
-                "row": ball.row,
-                "line": line_of.get(ball.ball),
-            }
+            BallOnMapAnswer(
+                ball=ball.ball,
+                signal=package.signals[ball.ball],
+                ball_class=package.classes[ball.ball],
+                column=ball.column,
+                row=ball.row,
+                line=line_of.get(ball.ball),
+            )
             for ball in ball_map(package)
         ]
         lies = lies_shape(lyings(board, site))
@@ -293,27 +304,29 @@ class ContactSerializer(serializers.Serializer[Any]):
     torn = serializers.UUIDField(allow_null=True)
 
 
-class ContactReadSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class ContactReadAnswer:
     """A reading at a contact, or on the core's side of its capacitor."""
 
-    id = serializers.UUIDField()
-    point = serializers.CharField()
-    contact = serializers.CharField()
-    to = serializers.CharField()
-    quantity = serializers.ChoiceField(choices=list(QUANTITIES))
-    shown = serializers.CharField()
-    verdict = serializers.ChoiceField(choices=VERDICTS)
-    why = serializers.CharField()
-    by = serializers.CharField()
-    at = serializers.DateTimeField()
+    id: UUID
+    point: str
+    contact: str
+    to: str
+    quantity: Annotated[str, chosen(list(QUANTITIES))]
+    shown: str
+    verdict: Annotated[str, chosen(VERDICTS)]
+    why: str
+    by: str
+    at: datetime
 
 
-class LaneSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class LaneAnswer:
     """A lane in a word; empty where it was not read."""
 
-    lane = serializers.IntegerField()
-    verdict = serializers.ChoiceField(choices=["works", "open", "short", "odd", "torn", ""])
-    torn = serializers.ListField(child=serializers.CharField())
+    lane: int
+    verdict: Annotated[str, chosen(["works", "open", "short", "odd", "torn", ""])]
+    torn: Sequence[str]
 
 
 class LinkWidthSerializer(serializers.Serializer[Any]):
@@ -328,22 +341,23 @@ class LinkWidthSerializer(serializers.Serializer[Any]):
     warnings = serializers.ListField(child=serializers.CharField())
 
 
-class SlotSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class SlotAnswer:
     """The slot contacts of a job's card."""
 
-    lanes = serializers.IntegerField()
-    notch = serializers.IntegerField()
-    contacts = ContactSerializer(many=True)
-    route = serializers.ListField(child=serializers.CharField())
-    readings = ContactReadSerializer(many=True)
-    verdicts = LaneSerializer(many=True)
-    clock = serializers.ChoiceField(choices=CLOCK)
-    link = LinkWidthSerializer()
-    notes = serializers.ListField(child=serializers.CharField())
-    located = serializers.BooleanField()
+    lanes: int
+    notch: int
+    contacts: Annotated[Iterable[Any], declared(ContactSerializer(many=True))]
+    route: Sequence[str]
+    readings: Sequence[ContactReadAnswer]
+    verdicts: Sequence[LaneAnswer]
+    clock: Annotated[str, chosen(CLOCK)]
+    link: Annotated[Any, declared(LinkWidthSerializer())]
+    notes: Sequence[str]
+    located: bool
 
 
-def _slot(found: JobSlot, *, located: bool) -> dict[str, Any]:
+def _slot(found: JobSlot, *, located: bool) -> SlotAnswer:
     torn = {finding.part: str(finding.pk) for finding in found.torn}
     names = ("name", "row", "number", "place", "kind", "carries", "lane", "pair", "half")
     contacts = [
@@ -355,43 +369,43 @@ def _slot(found: JobSlot, *, located: bool) -> dict[str, Any]:
         for contact in found.contacts
     ]
     readings = [
-        {
-            "id": str(row.pk),
-            "point": row.point,
-            "contact": row.point.split(".")[1],
-            "to": row.to,
-            "quantity": row.quantity,
-            "shown": shown(Value(row.low, row.high), core_reading(row).quantity),
-            "verdict": judged.verdict if judged else "no-reference",
-            "why": judged.why if judged else "",
-            "by": row.by.shown_name,
-            "at": _AT.to_representation(row.at),
-        }
+        ContactReadAnswer(
+            id=row.pk,
+            point=row.point,
+            contact=row.point.split(".")[1],
+            to=row.to,
+            quantity=row.quantity,
+            shown=shown(Value(row.low, row.high), core_reading(row).quantity),
+            verdict=judged.verdict if judged else "no-reference",
+            why=judged.why if judged else "",
+            by=row.by.shown_name,
+            at=row.at,
+        )
         for row, judged in found.readings
     ]
     at, link = found.found, found.found.link
     verdicts = [
-        {
-            "lane": lane,
-            "verdict": "torn" if lane in at.torn_lanes else link.lanes.get(lane, ""),
-            "torn": list(at.torn_lanes.get(lane, ())),
-        }
+        LaneAnswer(
+            lane=lane,
+            verdict="torn" if lane in at.torn_lanes else link.lanes.get(lane, ""),
+            torn=list(at.torn_lanes.get(lane, ())),
+        )
         for lane in range(found.lanes)
     ]
     width = {"lanes_read": at.lanes_read, "width": link.width, "start": link.start, "why": link.why}
     width |= {"best_width": at.best_width, "best_start": at.best_start, "warnings": list(link.warnings)}
-    return {
-        "lanes": found.lanes,
-        "notch": NOTCH,
-        "contacts": contacts,
-        "route": list(found.route),
-        "readings": readings,
-        "verdicts": verdicts,
-        "clock": at.clock,
-        "link": width,
-        "notes": list(at.notes),
-        "located": located,
-    }
+    return SlotAnswer(
+        lanes=found.lanes,
+        notch=NOTCH,
+        contacts=contacts,
+        route=list(found.route),
+        readings=readings,
+        verdicts=verdicts,
+        clock=at.clock,
+        link=width,
+        notes=list(at.notes),
+        located=located,
+    )
 
 
 class JobSlotContacts(APIView):
@@ -399,7 +413,7 @@ class JobSlotContacts(APIView):
 
     roles = {"GET": EVERYONE}
 
-    @extend_schema(responses=SlotSerializer)
+    @extend_schema(responses=shape(SlotAnswer))
     def get(self, request: Request, number: int) -> Response:
         """Contacts, readings, torn ones, the width predicted."""
         job = found_job(number)

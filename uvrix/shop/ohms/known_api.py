@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import csv
 import io
-from typing import Any, cast
+from dataclasses import dataclass
+from typing import Annotated, Any, cast
 from uuid import UUID
 
 from django.http import HttpResponse
@@ -24,6 +25,7 @@ from uvrix.core.readings.reading_file import Reading
 from uvrix.shop.accounts.entries import entry_of, person
 from uvrix.shop.accounts.uploads import FileSerializer, small_file
 from uvrix.shop.config.access import BENCH, EVERYONE, LEAD
+from uvrix.shop.config.shapes import chosen, declared, given, shape
 from uvrix.shop.library.models import BoardModel
 from uvrix.shop.library.queries import model_board
 from uvrix.shop.ohms.api import KnownFigureSerializer, PointSerializer, figure
@@ -66,10 +68,11 @@ class KnownReadingSerializer(serializers.ModelSerializer[KnownReading]):
         fields += ["source", "added_by", "added_at"]
 
 
-class KnownImportSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class KnownImportAnswer:
     """How many observations were added."""
 
-    added = serializers.IntegerField()
+    added: int
 
 
 class KnownGood(APIView):
@@ -78,11 +81,11 @@ class KnownGood(APIView):
     roles = {"POST": BENCH}
     parser_classes = [MultiPartParser]
 
-    @extend_schema(request={"multipart/form-data": FileSerializer}, responses={201: KnownImportSerializer})
+    @extend_schema(request={"multipart/form-data": FileSerializer}, responses={201: shape(KnownImportAnswer)})
     def post(self, request: Request) -> Response:
         """Add a CSV of them, all or none."""
         name, data = small_file(request, LARGEST_KNOWN_BYTES)
-        return Response(KnownImportSerializer({"added": import_known(data, name, person(request))}).data, 201)
+        return Response(KnownImportAnswer(added=import_known(data, name, person(request))), 201)
 
 
 class ModelKnownGood(APIView):
@@ -237,12 +240,13 @@ class ReferenceCardSerializer(serializers.Serializer[Any]):
         return route_of(self._points(one))
 
 
-class NewReferenceSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class NewReference:
     """A good card to capture."""
 
-    id = serializers.UUIDField()
-    card = serializers.CharField(max_length=80)
-    note = serializers.CharField(max_length=200, required=False, allow_blank=True)
+    id: UUID
+    card: Annotated[str, given(max_length=80)]
+    note: Annotated[str, given(max_length=200, allow_blank=True)] = ""
 
 
 class ModelReferenceCards(APIView):
@@ -258,26 +262,13 @@ class ModelReferenceCards(APIView):
         return Response(ReferenceCardSerializer(rows, many=True).data)
 
     @extend_schema(
-        request=NewReferenceSerializer, responses={201: ReferenceCardSerializer}, operation_id="reference_card_begin"
+        request=shape(NewReference), responses={201: ReferenceCardSerializer}, operation_id="reference_card_begin"
     )
     def post(self, request: Request, slug: str) -> Response:
         """Begin one."""
-        model, entry = get_object_or_404(BoardModel, slug=slug), entry_of(request, NewReferenceSerializer)
-        made = begin_reference(model, entry["id"], entry["card"], entry.get("note", ""), person(request))
+        model, entry = get_object_or_404(BoardModel, slug=slug), entry_of(request, NewReference)
+        made = begin_reference(model, entry.id, entry.card, entry.note, person(request))
         return Response(ReferenceCardSerializer(made).data, 201)
-
-
-class CapturedReadingSerializer(serializers.Serializer[Any]):
-    """A reading of a reference card; the value in shop notation."""
-
-    id = serializers.UUIDField()
-    point = serializers.CharField(max_length=130)
-    quantity = serializers.ChoiceField(choices=["resistance", "diode"])
-    value = serializers.CharField(max_length=40)
-    mode = serializers.ChoiceField(choices=["ohms", "diode", "continuity", ""], required=False)
-    to = serializers.ChoiceField(choices=["ground", "across", ""], required=False)
-    polarity = serializers.ChoiceField(choices=["red", "black", ""], required=False)
-    meter = serializers.CharField(max_length=40, required=False, allow_blank=True)
 
 
 class OneReferenceCard(APIView):
@@ -290,19 +281,20 @@ class OneReferenceCard(APIView):
         """It."""
         return Response(ReferenceCardSerializer(_reference(reference)).data)
 
-    @extend_schema(request=CapturedReadingSerializer, responses={201: ReferenceCardSerializer})
+    @extend_schema(request=shape(NewKnown), responses={201: ReferenceCardSerializer})
     def post(self, request: Request, reference: UUID) -> Response:
         """A reading joins the library."""
-        found, entry = _reference(reference), entry_of(request, CapturedReadingSerializer)
-        capture(found, NewKnown(**entry), person(request))
+        found, entry = _reference(reference), entry_of(request, NewKnown)
+        capture(found, entry, person(request))
         return Response(ReferenceCardSerializer(found).data, 201)
 
 
-class ReferenceSideSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class ReferenceSideRequest:
     """A photograph of a side, by its picture."""
 
-    side = serializers.ChoiceField(choices=SIDES)
-    picture = serializers.RegexField("^[0-9a-f]{64}$")
+    side: Annotated[str, chosen(SIDES)]
+    picture: Annotated[str, declared(serializers.RegexField("^[0-9a-f]{64}$"))]
 
 
 class ReferencePhotographs(APIView):
@@ -310,13 +302,13 @@ class ReferencePhotographs(APIView):
 
     roles = {"POST": BENCH}
 
-    @extend_schema(request=ReferenceSideSerializer, responses={201: ReferenceCardSerializer})
+    @extend_schema(request=shape(ReferenceSideRequest), responses={201: ReferenceCardSerializer})
     def post(self, request: Request, reference: UUID) -> Response:
         """Keep one with it."""
-        found, entry = _reference(reference), entry_of(request, ReferenceSideSerializer)
-        picture = get_object_or_404(Picture, pk=entry["picture"])
+        found, entry = _reference(reference), entry_of(request, ReferenceSideRequest)
+        picture = get_object_or_404(Picture, pk=entry.picture)
         ReferencePhotograph.objects.get_or_create(
-            reference=found, side=entry["side"], picture=picture, defaults={"by": person(request)}
+            reference=found, side=entry.side, picture=picture, defaults={"by": person(request)}
         )
         return Response(ReferenceCardSerializer(found).data, 201)
 

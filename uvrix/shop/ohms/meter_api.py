@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
-from typing import Any
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Annotated, Any
+from uuid import UUID
 
 from django.shortcuts import get_object_or_404
 from drf_spectacular.utils import extend_schema, extend_schema_field
@@ -20,13 +23,14 @@ from uvrix.core.readings.meter_lines import (
     read_meter_reader,
     teach_meter,
 )
-from uvrix.core.readings.morning import KINDS
+from uvrix.core.readings.morning import KINDS, Kind
 from uvrix.core.readings.notation import Quantity, Value, shown
 from uvrix.core.readings.settling import Sample
 from uvrix.language import gettext
 from uvrix.shop.accounts.entries import entry_of, person
 from uvrix.shop.config.access import BENCH, EVERYONE, LEAD
 from uvrix.shop.config.problems import Problem
+from uvrix.shop.config.shapes import chosen, declared, given, shape
 from uvrix.shop.ohms.link import ASKED, MOST_SAMPLES, Asked, listen, take
 from uvrix.shop.ohms.models import Meter, MeterCheck, MorningStandard, ReferenceCard
 from uvrix.shop.ohms.morning import (
@@ -40,10 +44,6 @@ from uvrix.shop.ohms.morning import (
     todays_checks,
 )
 from uvrix.shop.ohms.services import NewMeter, set_meter
-
-# Leads that read more than this held together are broken.
-MOST_LEAD_OHMS = 10.0
-
 
 MORNING = ["passed", "failed", "open"]
 
@@ -79,15 +79,6 @@ def meters_now() -> Any:
     return MeterSerializer(Meter.objects.order_by("name"), many=True, context={"morning": morning_now()}).data
 
 
-class NewMeterSerializer(serializers.Serializer[Any]):
-    """A meter as it is to be."""
-
-    name = serializers.CharField(max_length=40)
-    lead_ohms = serializers.FloatField(min_value=0, max_value=MOST_LEAD_OHMS, required=False)
-    address = serializers.CharField(max_length=120, required=False, allow_blank=True)
-    reader = serializers.JSONField(required=False)
-
-
 class Meters(APIView):
     """The shop's meters."""
 
@@ -98,10 +89,10 @@ class Meters(APIView):
         """All of them, by name."""
         return Response(meters_now())
 
-    @extend_schema(request=NewMeterSerializer, responses=MeterSerializer(many=True), operation_id="meter_set")
+    @extend_schema(request=shape(NewMeter), responses=MeterSerializer(many=True), operation_id="meter_set")
     def put(self, request: Request) -> Response:
         """Add one, or set what its leads read and where it answers."""
-        set_meter(NewMeter(**entry_of(request, NewMeterSerializer)), person(request))
+        set_meter(entry_of(request, NewMeter), person(request))
         return self.get(request)
 
 
@@ -124,13 +115,14 @@ class HoldSerializer(serializers.Serializer[Any]):
     on = serializers.BooleanField(required=False)
 
 
-class AskMeterSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class AskMeterRequest:
     """What is asked of a meter."""
 
-    quantity = serializers.ChoiceField(choices=ASKED)
-    samples = SampleSerializer(many=True)
-    held = serializers.FloatField(allow_null=True, required=False)
-    hold = HoldSerializer()
+    quantity: Annotated[Quantity, chosen(ASKED)]
+    samples: Annotated[Sequence[Any], declared(SampleSerializer(many=True))]
+    hold: Annotated[Any, declared(HoldSerializer())]
+    held: float | None = None
 
 
 class TakenSerializer(serializers.Serializer[Any]):
@@ -151,34 +143,35 @@ class AskMeter(APIView):
 
     roles = {"POST": BENCH}
 
-    @extend_schema(request=AskMeterSerializer, responses=TakenSerializer)
+    @extend_schema(request=shape(AskMeterRequest), responses=TakenSerializer)
     def post(self, request: Request, meter: int) -> Response:
         """Take some more samples; a meter that does not answer is said in `lost`."""
-        found, entry = get_object_or_404(Meter, pk=meter), entry_of(request, AskMeterSerializer)
+        found, entry = get_object_or_404(Meter, pk=meter), entry_of(request, AskMeterRequest)
         if not found.address:
             raise Problem(
                 409, "no-address", gettext("{name} has no address: readings of it are typed.", name=found.name)
             )
-        if len(entry["samples"]) > MOST_SAMPLES:
+        if len(entry.samples) > MOST_SAMPLES:
             raise Problem(
                 422,
                 "too-many",
                 gettext(
                     "found {number} samples, expected at most {most_samples}",
-                    number=len(entry["samples"]),
+                    number=len(entry.samples),
                     most_samples=MOST_SAMPLES,
                 ),
             )
-        samples = tuple(Sample(sample["at_s"], sample["value"]) for sample in entry["samples"])
-        asked = Asked(entry["quantity"], samples, entry.get("held"), entry["hold"])
+        samples = tuple(Sample(sample["at_s"], sample["value"]) for sample in entry.samples)
+        asked = Asked(entry.quantity, samples, entry.held, entry.hold)
         return Response(TakenSerializer(take(found, asked)).data)
 
 
-class HeardSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class HeardAnswer:
     """Lines that a meter printed."""
 
-    lines = serializers.ListField(child=serializers.CharField(allow_blank=True))
-    lost = serializers.CharField(allow_blank=True)
+    lines: Sequence[str]
+    lost: str
 
 
 class MeterHeard(APIView):
@@ -186,7 +179,7 @@ class MeterHeard(APIView):
 
     roles = {"POST": BENCH}
 
-    @extend_schema(request=None, responses=HeardSerializer)
+    @extend_schema(request=None, responses=shape(HeardAnswer))
     def post(self, request: Request, meter: int) -> Response:
         """Some lines as they come, to be taught; `lost` says why there are none."""
         found = get_object_or_404(Meter, pk=meter)
@@ -203,7 +196,7 @@ class MeterHeard(APIView):
         except OSError as error:
             lines, lost = [], gettext("Nothing was heard of {name} ({error}).", name=found.name, error=error)
         return Response(
-            {"lines": lines, "lost": lost or ("" if lines else gettext("{name} prints nothing.", name=found.name))}
+            HeardAnswer(lines=lines, lost=lost or ("" if lines else gettext("{name} prints nothing.", name=found.name)))
         )
 
 
@@ -216,26 +209,29 @@ class MeterMarkSerializer(serializers.Serializer[Any]):
     column = serializers.ChoiceField(choices=COLUMNS)
 
 
-class TeachMeterSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class TeachMeterRequest:
     """A sample of lines and what is marked in them; `unit` where the meter prints none."""
 
-    sample = serializers.CharField(max_length=40_000, trim_whitespace=False)
-    marks = MeterMarkSerializer(many=True)
-    unit = serializers.CharField(max_length=8, required=False, allow_blank=True)
+    sample: Annotated[str, given(max_length=40000, trim_whitespace=False)]
+    marks: Annotated[Sequence[Any], declared(MeterMarkSerializer(many=True))]
+    unit: Annotated[str, given(max_length=8, allow_blank=True)] = ""
 
 
-class LineReadSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class LineReadAnswer:
     """A line of the sample and how it is read; empty where it is not."""
 
-    text = serializers.CharField(allow_blank=True)
-    says = serializers.CharField(allow_blank=True)
+    text: str
+    says: str
 
 
-class TaughtMeterSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class TaughtMeterAnswer:
     """The reader that was learned, and the sample as it reads it."""
 
-    reader = serializers.JSONField()
-    lines = LineReadSerializer(many=True)
+    reader: Any
+    lines: Sequence[LineReadAnswer]
 
 
 class TaughtMeters(APIView):
@@ -243,15 +239,17 @@ class TaughtMeters(APIView):
 
     roles = {"POST": BENCH}
 
-    @extend_schema(request=TeachMeterSerializer, responses=TaughtMeterSerializer)
+    @extend_schema(request=shape(TeachMeterRequest), responses=shape(TaughtMeterAnswer))
     def post(self, request: Request) -> Response:
         """Learn a reader and show what it makes of the sample; nothing is kept."""
-        asked = entry_of(request, TeachMeterSerializer)
-        marks = [MeterMark(**mark) for mark in asked["marks"]]
-        document = teach_meter(asked["sample"], marks, asked.get("unit", ""))
+        asked = entry_of(request, TeachMeterRequest)
+        marks = [MeterMark(**mark) for mark in asked.marks]
+        document = teach_meter(asked.sample, marks, asked.unit)
         reader = read_meter_reader(document)
-        lines = [{"text": text, "says": _said(reader.read(text))} for text in asked["sample"].splitlines()[:MOST_LINES]]
-        return Response({"reader": document, "lines": lines})
+        lines = [
+            LineReadAnswer(text=text, says=_said(reader.read(text))) for text in asked.sample.splitlines()[:MOST_LINES]
+        ]
+        return Response(TaughtMeterAnswer(reader=document, lines=lines))
 
 
 def _said(line: MeterLine | None) -> str:
@@ -272,12 +270,13 @@ class MeterCheckSerializer(serializers.ModelSerializer[MeterCheck]):
         fields = ["id", "kind", "text", "passed", "says", "by", "at"]
 
 
-class NewMeterCheckSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class NewMeterCheck:
     """A check to enter: what the meter showed, in shop notation, its leads included."""
 
-    id = serializers.UUIDField()
-    kind = serializers.ChoiceField(choices=KINDS)
-    value = serializers.CharField(max_length=40)
+    id: UUID
+    kind: Annotated[Kind, chosen(KINDS)]
+    value: Annotated[str, given(max_length=40)]
 
 
 MOST_CHECKS = 60
@@ -296,52 +295,46 @@ class MeterChecks(APIView):
         return Response(MeterCheckSerializer(rows, many=True).data)
 
     @extend_schema(
-        request=NewMeterCheckSerializer,
+        request=shape(NewMeterCheck),
         responses={201: MeterCheckSerializer, 200: MeterCheckSerializer},
         operation_id="meter_check",
     )
     def post(self, request: Request, meter: int) -> Response:
         """Enter one."""
-        found, asked = get_object_or_404(Meter, pk=meter), entry_of(request, NewMeterCheckSerializer)
-        row, new = check_meter(found, asked["id"], asked["kind"], asked["value"], person(request))
+        found, asked = get_object_or_404(Meter, pk=meter), entry_of(request, NewMeterCheck)
+        row, new = check_meter(found, asked.id, asked.kind, asked.value, person(request))
         return Response(MeterCheckSerializer(row).data, 201 if new else 200)
 
 
-class CapturedPointSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class CapturedPointAnswer:
     """A point of a captured card, and what it read there."""
 
-    point = serializers.CharField()
-    text = serializers.CharField()
+    point: str
+    text: str
 
 
-class CapturedCardSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class CapturedCardAnswer:
     """A captured good card that may serve as a standard."""
 
-    id = serializers.UUIDField()
-    card = serializers.CharField()
-    board = serializers.CharField()
-    points = CapturedPointSerializer(many=True)
+    id: UUID
+    card: str
+    board: str
+    points: Sequence[CapturedPointAnswer]
 
 
-class StandardSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class StandardAnswer:
     """What meters are held against in the morning, and the cards there are; `kinds` are the checks that it allows."""
 
-    resistor_ohms = serializers.FloatField(allow_null=True)
-    tolerance = serializers.FloatField()
-    reference = serializers.UUIDField(allow_null=True)
-    card = serializers.CharField(allow_blank=True)
-    point = serializers.CharField(allow_blank=True)
-    kinds = serializers.ListField(child=serializers.ChoiceField(choices=KINDS))
-    cards = CapturedCardSerializer(many=True)
-
-
-class NewStandardSerializer(serializers.Serializer[Any]):
-    """A standard to set."""
-
-    resistor_ohms = serializers.FloatField(min_value=0.1, max_value=1e7, allow_null=True, required=False)
-    tolerance = serializers.FloatField(min_value=0.0001, max_value=0.5, required=False)
-    reference = serializers.UUIDField(allow_null=True, required=False)
-    point = serializers.CharField(max_length=130, required=False, allow_blank=True)
+    resistor_ohms: float | None
+    tolerance: float
+    reference: UUID | None
+    card: str
+    point: str
+    kinds: Annotated[Sequence[str], chosen(KINDS)]
+    cards: Sequence[CapturedCardAnswer]
 
 
 class MorningStandards(APIView):
@@ -349,34 +342,34 @@ class MorningStandards(APIView):
 
     roles = {"GET": EVERYONE, "PUT": LEAD}
 
-    @extend_schema(responses=StandardSerializer)
+    @extend_schema(responses=shape(StandardAnswer))
     def get(self, request: Request) -> Response:
         """As it stands."""
         held = standard()
         cards = ReferenceCard.objects.prefetch_related("readings")
         return Response(
-            {
-                "resistor_ohms": held.resistor_ohms if held else None,
-                "tolerance": held.tolerance if held else USUAL_TOLERANCE,
-                "reference": held.reference_id if held else None,
-                "card": held.reference.card if held and held.reference else "",
-                "point": held.point if held else "",
-                "kinds": kinds_kept(held),
-                "cards": [_captured_card(card) for card in cards],
-            }
+            StandardAnswer(
+                resistor_ohms=held.resistor_ohms if held else None,
+                tolerance=held.tolerance if held else USUAL_TOLERANCE,
+                reference=held.reference_id if held else None,
+                card=held.reference.card if held and held.reference else "",
+                point=held.point if held else "",
+                kinds=kinds_kept(held),
+                cards=[_captured_card(card) for card in cards],
+            )
         )
 
-    @extend_schema(request=NewStandardSerializer, responses=StandardSerializer, operation_id="morning_standard_set")
+    @extend_schema(request=shape(NewStandard), responses=shape(StandardAnswer), operation_id="morning_standard_set")
     def put(self, request: Request) -> Response:
         """Set it."""
-        set_standard(NewStandard(**entry_of(request, NewStandardSerializer)), person(request))
+        set_standard(entry_of(request, NewStandard), person(request))
         return self.get(request)
 
 
-def _captured_card(card: ReferenceCard) -> dict[str, Any]:
+def _captured_card(card: ReferenceCard) -> CapturedCardAnswer:
     points = [
-        {"point": reading.point, "text": reading.text}
+        CapturedPointAnswer(point=reading.point, text=reading.text)
         for reading in card.readings.all()
         if reading.out_at is None and reading.to == "ground" and reading.quantity == "resistance"
     ]
-    return {"id": card.pk, "card": card.card, "board": card.board, "points": points}
+    return CapturedCardAnswer(id=card.pk, card=card.card, board=card.board, points=points)

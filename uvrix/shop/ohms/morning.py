@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import Annotated
 from uuid import UUID
 
 from django.db import transaction
@@ -15,6 +16,7 @@ from uvrix.core.readings.notation import Quantity, Value, parse_value
 from uvrix.language import gettext
 from uvrix.shop.accounts.models import User
 from uvrix.shop.config.problems import Problem
+from uvrix.shop.config.shapes import given
 from uvrix.shop.ohms.models import KnownReading, Meter, MeterCheck, MorningStandard, ReferenceCard
 from uvrix.shop.ohms.services import without_leads
 
@@ -28,10 +30,10 @@ MOST_PAST = 30
 class NewStandard:
     """What meters are to be held against: a resistor with its tolerance as a share, a good card at a point."""
 
-    resistor_ohms: float | None = None
-    tolerance: float = USUAL_TOLERANCE
+    resistor_ohms: Annotated[float | None, given(min_value=0.1, max_value=10000000.0)] = None
+    tolerance: Annotated[float, given(min_value=0.0001, max_value=0.5)] = USUAL_TOLERANCE
     reference: UUID | None = None
-    point: str = ""
+    point: Annotated[str, given(max_length=130, allow_blank=True)] = ""
 
 
 def standard() -> MorningStandard | None:

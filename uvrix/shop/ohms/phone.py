@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
-from typing import Any
-from uuid import uuid5
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Annotated, Any
+from uuid import UUID, uuid5
 
 from drf_spectacular.utils import extend_schema
 from rest_framework import serializers
@@ -17,6 +19,7 @@ from uvrix.shop.accounts.entries import entry_of
 from uvrix.shop.accounts.models import User
 from uvrix.shop.config.access import BENCH, PUBLIC
 from uvrix.shop.config.problems import Problem
+from uvrix.shop.config.shapes import chosen, shape
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.look.phone import joined
 from uvrix.shop.ohms.api import VERDICTS, said_of
@@ -28,20 +31,22 @@ from uvrix.shop.ohms.services import NewPower, NewReading, enter_reading, set_po
 MODE_OF: dict[Quantity, Mode] = {"resistance": "ohms", "diode": "diode", "voltage": ""}
 
 
-class PhoneReadingSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class PhoneReadingAnswer:
     """A reading as a phone shows it: its verdict in a word and a sentence."""
 
-    id = serializers.UUIDField()
-    point = serializers.CharField()
-    verdict = serializers.ChoiceField(choices=VERDICTS)
-    why = serializers.CharField()
+    id: UUID
+    point: str
+    verdict: Annotated[str, chosen(VERDICTS)]
+    why: str
 
 
-class PhoneRouteSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class PhoneRouteAnswer:
     """The points in the order of probing, and the next one that was not read to ground yet; empty where all were."""
 
-    route = serializers.ListField(child=serializers.CharField())
-    next = serializers.CharField(allow_blank=True)
+    route: Sequence[str]
+    next: str
 
 
 class NewPhoneReadingSerializer(serializers.Serializer[Any]):
@@ -60,17 +65,17 @@ class PhoneReadings(APIView):
 
     roles = {"GET": PUBLIC, "POST": PUBLIC}
 
-    @extend_schema(responses=PhoneRouteSerializer)
+    @extend_schema(responses=shape(PhoneRouteAnswer))
     def get(self, request: Request, token: str) -> Response:
         """Where to probe next; 410 where the link has run out, 403 where its person does not work at the bench."""
         job, _ = _at_bench(token)
         found = measured(job)
         read = {row.point for row in found.readings if row.pk in found.standing and row.quantity in COLD}
         following = next((name for name in found.route if name not in read), "")
-        return Response(PhoneRouteSerializer({"route": found.route, "next": following}).data)
+        return Response(PhoneRouteAnswer(route=found.route, next=following))
 
     @extend_schema(
-        request=NewPhoneReadingSerializer, responses={201: PhoneReadingSerializer, 200: PhoneReadingSerializer}
+        request=NewPhoneReadingSerializer, responses={201: shape(PhoneReadingAnswer), 200: shape(PhoneReadingAnswer)}
     )
     def post(self, request: Request, token: str) -> Response:
         """Enter one in the name of who let the phone in; answers with its verdict."""
@@ -84,8 +89,7 @@ class PhoneReadings(APIView):
 
 def _shown(job: Job, row: Reading) -> Any:
     said = said_of(job, row)
-    answer = {"id": row.pk, "point": row.point, "verdict": said.verdict, "why": said.why}
-    return PhoneReadingSerializer(answer).data
+    return PhoneReadingAnswer(id=row.pk, point=row.point, verdict=said.verdict, why=said.why)
 
 
 def _at_bench(token: str) -> tuple[Job, User]:

@@ -225,7 +225,7 @@ def model_figures(model: BoardModel) -> list[tuple[CoreReading, str, Reference]]
 def lenders(model: BoardModel) -> list[str]:
     """The model's id, then those that lend where it has no card: its relative, then its core family."""
     board = model_board(model)
-    relative = str(board.document.get("relative_of", "")) if board else ""
+    relative = board.relative_of if board else ""
     others = relative_slugs(model.slug, model.family, relative)
     return list(dict.fromkeys([model.slug, *([relative] if relative else []), *others]))
 

@@ -3,15 +3,27 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Any
+from typing import Annotated, Any
 from uuid import UUID, uuid5
 
 from django.db import transaction
 from django.utils import timezone
+from rest_framework import serializers
 
 from uvrix.core.errors import Refusal, quoted
 from uvrix.core.readings.meter_lines import read_meter_reader
-from uvrix.core.readings.notation import COLD, MODES, POWERED, Mode, Quantity, Value, parse_value, shown, shown_number
+from uvrix.core.readings.notation import (
+    COLD,
+    MODES,
+    POWERED,
+    QUANTITIES,
+    Mode,
+    Quantity,
+    Value,
+    parse_value,
+    shown,
+    shown_number,
+)
 from uvrix.core.readings.points import Places, board_places
 from uvrix.core.readings.reading_file import Reading as CoreReading
 from uvrix.core.readings.reading_file import read_known
@@ -25,6 +37,7 @@ from uvrix.shop.acts.models import Act
 from uvrix.shop.case.acting import NewAct, enter_act, entered
 from uvrix.shop.case.threads import thread
 from uvrix.shop.config.problems import Problem
+from uvrix.shop.config.shapes import chosen, declared, given
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.jobs.rows import keep_row
 from uvrix.shop.library.models import BoardModel
@@ -60,20 +73,27 @@ MOST_SAID = 4
 LIFTED = "coil lifted"
 
 
+# Leads that read more than this held together are broken.
+MOST_LEAD_OHMS = 10.0
+
+
+POWER_STATES = ["off", "supply", "computer"]
+
+
 @dataclass(frozen=True, slots=True)
 class NewReading:
     """A reading to enter; `value` in shop notation, `to` ground, across, or empty for what the point's kind says."""
 
     id: UUID
-    point: str
-    quantity: Quantity
-    value: str
-    mode: Mode = ""
-    to: str = ""
-    polarity: str = ""
-    meter: str = ""
-    condition: tuple[str, ...] = ()
-    note: str = ""
+    point: Annotated[str, given(max_length=130)]
+    quantity: Annotated[Quantity, chosen(QUANTITIES)]
+    value: Annotated[str, given(max_length=40)]
+    mode: Annotated[Mode, chosen(["ohms", "diode", "continuity", ""])] = ""
+    to: Annotated[str, chosen(["ground", "across", ""])] = ""
+    polarity: Annotated[str, chosen(["red", "black", ""])] = ""
+    meter: Annotated[str, given(max_length=40, allow_blank=True)] = ""
+    condition: Annotated[tuple[str, ...], given(max_length=12, child_kwargs={"max_length": 40})] = ()
+    note: Annotated[str, given(max_length=200, allow_blank=True)] = ""
     sure: bool = False
 
 
@@ -82,7 +102,7 @@ class NewPower:
     """How the card stands, to say; of one that is on, whether all its plugs are in and whether it is bare."""
 
     id: UUID
-    state: str
+    state: Annotated[str, chosen(POWER_STATES)]
     plugs_in: bool = False
     bare: bool = False
 
@@ -291,10 +311,10 @@ def _behind(job: Job, rail: str) -> str:
 class NewMeter:
     """A meter as it is to be; without a `reader` it keeps the one it has."""
 
-    name: str
-    lead_ohms: float = 0.0
-    address: str = ""
-    reader: dict[str, Any] | None = None
+    name: Annotated[str, given(max_length=40)]
+    lead_ohms: Annotated[float, given(min_value=0, max_value=MOST_LEAD_OHMS)] = 0.0
+    address: Annotated[str, given(max_length=120, allow_blank=True)] = ""
+    reader: Annotated[dict[str, Any] | None, declared(serializers.JSONField(required=False))] = None
 
 
 def set_meter(new: NewMeter, by: User) -> Meter:
@@ -318,13 +338,13 @@ class NewKnown:
     """A reading of a reference card, to enter; as `NewReading`."""
 
     id: UUID
-    point: str
-    quantity: Quantity
-    value: str
-    mode: Mode = ""
-    to: str = ""
-    polarity: str = ""
-    meter: str = ""
+    point: Annotated[str, given(max_length=130)]
+    quantity: Annotated[Quantity, chosen(["resistance", "diode"])]
+    value: Annotated[str, given(max_length=40)]
+    mode: Annotated[Mode, chosen(["ohms", "diode", "continuity", ""])] = ""
+    to: Annotated[str, chosen(["ground", "across", ""])] = ""
+    polarity: Annotated[str, chosen(["red", "black", ""])] = ""
+    meter: Annotated[str, given(max_length=40, allow_blank=True)] = ""
 
 
 def begin_reference(model: BoardModel, entry: UUID, card: str, note: str, by: User) -> ReferenceCard:

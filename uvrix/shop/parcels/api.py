@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from typing import Any, cast
+from dataclasses import dataclass
+from typing import Annotated, Any, cast
 from uuid import UUID
 
 from django.utils import timezone
@@ -14,6 +15,7 @@ from rest_framework.views import APIView
 
 from uvrix.shop.accounts.entries import entry_of, person
 from uvrix.shop.config.access import EVERYONE
+from uvrix.shop.config.shapes import given, shape
 from uvrix.shop.parcels.models import ExpectedParcel
 from uvrix.shop.parcels.services import NewParcel, announce, call_off, to_come, tracked
 
@@ -54,20 +56,6 @@ class ExpectedParcelSerializer(serializers.ModelSerializer[ExpectedParcel]):
         return CourierEventSerializer(tracked(parcel), many=True).data
 
 
-class NewParcelSerializer(serializers.Serializer[Any]):
-    """An announcement."""
-
-    id = serializers.UUIDField()
-    customer = serializers.CharField(max_length=120)
-    due = serializers.DateField()
-    contact = serializers.CharField(max_length=200, required=False, allow_blank=True)
-    complaint = serializers.CharField(max_length=4000, required=False, allow_blank=True)
-    serial = serializers.CharField(max_length=80, required=False, allow_blank=True)
-    board_model = serializers.CharField(max_length=64, required=False, allow_blank=True)
-    reference = serializers.CharField(max_length=80, required=False, allow_blank=True)
-    express = serializers.BooleanField(required=False)
-
-
 class Parcels(APIView):
     """Parcels that were announced."""
 
@@ -79,21 +67,22 @@ class Parcels(APIView):
         return Response(_shown())
 
     @extend_schema(
-        request=NewParcelSerializer,
+        request=shape(NewParcel),
         responses={201: ExpectedParcelSerializer(many=True), 200: ExpectedParcelSerializer(many=True)},
         operation_id="parcels_announce",
     )
     def post(self, request: Request) -> Response:
         """Announce one; answers with all that are to come."""
-        entry = entry_of(request, NewParcelSerializer)
-        _, new = announce(NewParcel(**entry), person(request))
+        entry = entry_of(request, NewParcel)
+        _, new = announce(entry, person(request))
         return Response(_shown(), 201 if new else 200)
 
 
-class CallOffSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class CallOffRequest:
     """Why a parcel will not come."""
 
-    why = serializers.CharField(max_length=200)
+    why: Annotated[str, given(max_length=200)]
 
 
 class ParcelCalledOff(APIView):
@@ -101,11 +90,11 @@ class ParcelCalledOff(APIView):
 
     roles = {"POST": EVERYONE}
 
-    @extend_schema(request=CallOffSerializer, responses=ExpectedParcelSerializer(many=True))
+    @extend_schema(request=shape(CallOffRequest), responses=ExpectedParcelSerializer(many=True))
     def post(self, request: Request, parcel: UUID) -> Response:
         """It will not come; answers with those that still are to."""
-        entry = entry_of(request, CallOffSerializer)
-        call_off(parcel, entry["why"], person(request))
+        entry = entry_of(request, CallOffRequest)
+        call_off(parcel, entry.why, person(request))
         return Response(_shown())
 
 

@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date
 from functools import cache
-from typing import Protocol
+from typing import Annotated, Protocol
 from uuid import UUID
 
 from django.conf import settings
@@ -17,6 +17,7 @@ from django.utils.module_loading import import_string
 from uvrix.language import gettext
 from uvrix.shop.accounts.models import User
 from uvrix.shop.config.problems import Problem
+from uvrix.shop.config.shapes import given
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.library.models import BoardModel
 from uvrix.shop.parcels.models import ExpectedParcel
@@ -35,13 +36,13 @@ class NewParcel:
     """An announcement; `id` is the client's, `board_model` a slug or empty."""
 
     id: UUID
-    customer: str
+    customer: Annotated[str, given(max_length=120)]
     due: date
-    contact: str = ""
-    complaint: str = ""
-    serial: str = ""
-    board_model: str = ""
-    reference: str = ""
+    contact: Annotated[str, given(max_length=200, allow_blank=True)] = ""
+    complaint: Annotated[str, given(max_length=4000, allow_blank=True)] = ""
+    serial: Annotated[str, given(max_length=80, allow_blank=True)] = ""
+    board_model: Annotated[str, given(max_length=64, allow_blank=True)] = ""
+    reference: Annotated[str, given(max_length=80, allow_blank=True)] = ""
     express: bool = False
 
 

@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
-from typing import Any
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass
+from datetime import datetime
+from typing import Annotated, Any
 from uuid import UUID
 
 from django.shortcuts import get_object_or_404
@@ -15,12 +18,13 @@ from rest_framework.views import APIView
 from uvrix.core.finding_kinds import USUAL_SHARES
 from uvrix.core.memory.locate import action_json
 from uvrix.core.planning.causes import EFFECTS, REPAIRS
-from uvrix.core.planning.habits import MOST_MINUTES, SCHOOLS, habits_to_json
+from uvrix.core.planning.habits import SCHOOLS, habits_to_json
 from uvrix.core.planning.plan import OUTCOMES
 from uvrix.language import gettext
 from uvrix.shop.accounts.entries import entry_of, person
 from uvrix.shop.case.answers import advice_hidden
 from uvrix.shop.config.access import BENCH, EVERYONE, LEAD
+from uvrix.shop.config.shapes import chosen, declared, shape, written
 from uvrix.shop.jobs.api import standing_job
 from uvrix.shop.library.located import ActionSerializer
 from uvrix.shop.planning.models import Attempt, HabitsEdition
@@ -48,36 +52,28 @@ def outcome_words(do: str) -> dict[str, str]:
     return {"yes": EFFECTS[do].yes, "no": EFFECTS[do].no, "worse": gettext("Worse than before")}
 
 
-class NewAttemptSerializer(serializers.Serializer[Any]):
-    """Something that was tried, to enter."""
-
-    id = serializers.UUIDField()
-    do = serializers.ChoiceField(choices=list(EFFECTS))
-    outcome = serializers.ChoiceField(choices=list(OUTCOMES))
-    minutes = serializers.FloatField(min_value=0, max_value=MOST_MINUTES)
-    note = serializers.CharField(required=False, allow_blank=True, max_length=400)
-
-
-class OutcomeSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class OutcomeAnswer:
     """An outcome that an action may have, in words."""
 
-    outcome = serializers.ChoiceField(choices=list(OUTCOMES))
-    words = serializers.CharField()
+    outcome: Annotated[str, chosen(list(OUTCOMES))]
+    words: str
 
 
 class PlannedSerializer(ActionSerializer):
     """An action of the plan, with the outcomes that it may have."""
 
     repair = serializers.BooleanField()
-    outcomes = OutcomeSerializer(many=True)
+    outcomes = shape(OutcomeAnswer)(many=True)
 
 
-class PlanSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class PlanAnswer:
     """What to try next, and what was tried."""
 
-    actions = PlannedSerializer(many=True)
-    tried = AttemptSerializer(many=True)
-    school = serializers.ChoiceField(choices=list(SCHOOLS))
+    actions: Annotated[Iterable[Any], declared(PlannedSerializer(many=True))]
+    tried: Annotated[Iterable[Any], declared(AttemptSerializer(many=True))]
+    school: Annotated[str, chosen(list(SCHOOLS))]
 
 
 class JobPlan(APIView):
@@ -85,7 +81,7 @@ class JobPlan(APIView):
 
     roles = {"GET": EVERYONE}
 
-    @extend_schema(responses=PlanSerializer)
+    @extend_schema(responses=shape(PlanAnswer))
     def get(self, request: Request, number: int) -> Response:
         """Actions by chance per minute and per risk, best first, and what was tried; none while advice is hidden."""
         job = standing_job(number)
@@ -94,12 +90,14 @@ class JobPlan(APIView):
             {
                 **action_json(action),
                 "repair": action.do in REPAIRS,
-                "outcomes": [{"outcome": key, "words": words} for key, words in outcome_words(action.do).items()],
+                "outcomes": [
+                    OutcomeAnswer(outcome=key, words=words) for key, words in outcome_words(action.do).items()
+                ],
             }
             for action in ([] if advice_hidden(job) else plan_for(job, habits))
         ]
         tried = Attempt.objects.filter(job=job, withdrawal=None).select_related("by")
-        return Response(PlanSerializer({"actions": actions, "tried": tried, "school": habits.school}).data)
+        return Response(written(PlanAnswer(actions=actions, tried=tried, school=habits.school)))
 
 
 class JobAttempts(APIView):
@@ -107,11 +105,11 @@ class JobAttempts(APIView):
 
     roles = {"POST": BENCH}
 
-    @extend_schema(request=NewAttemptSerializer, responses={201: AttemptSerializer, 200: AttemptSerializer})
+    @extend_schema(request=shape(NewAttempt), responses={201: AttemptSerializer, 200: AttemptSerializer})
     def post(self, request: Request, number: int) -> Response:
         """Enter an attempt about the finding as it is now."""
-        entry = entry_of(request, NewAttemptSerializer)
-        attempt, new = enter_attempt(standing_job(number), NewAttempt(**entry), person(request))
+        entry = entry_of(request, NewAttempt)
+        attempt, new = enter_attempt(standing_job(number), entry, person(request))
         return Response(AttemptSerializer(attempt).data, 201 if new else 200)
 
 
@@ -145,15 +143,16 @@ class SetHabitsSerializer(serializers.Serializer[Any]):
     shares = serializers.DictField(child=serializers.DictField(child=serializers.FloatField()))
 
 
-class HabitsSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class HabitsAnswer:
     """What the shop set, what it learned, and by whom it was set."""
 
-    set = SetHabitsSerializer()
-    used = SetHabitsSerializer()
-    outcomes = serializers.DictField(child=serializers.IntegerField())
-    timed = serializers.DictField(child=serializers.IntegerField())
-    by = serializers.CharField(allow_null=True)
-    at = serializers.DateTimeField(allow_null=True)
+    set: Annotated[Any, declared(SetHabitsSerializer())]
+    used: Annotated[Any, declared(SetHabitsSerializer())]
+    outcomes: Mapping[str, int]
+    timed: Mapping[str, int]
+    by: str | None
+    at: datetime | None
 
 
 class ShopHabits(APIView):
@@ -161,12 +160,12 @@ class ShopHabits(APIView):
 
     roles = {"GET": EVERYONE, "PUT": LEAD}
 
-    @extend_schema(responses=HabitsSerializer)
+    @extend_schema(responses=shape(HabitsAnswer))
     def get(self, request: Request) -> Response:
         """What is set, and what is used now that outcomes were counted."""
         return Response(_shown())
 
-    @extend_schema(request=SetHabitsSerializer, responses=HabitsSerializer)
+    @extend_schema(request=SetHabitsSerializer, responses=shape(HabitsAnswer))
     def put(self, request: Request) -> Response:
         """Set them; the former stay in the history."""
         entry = entry_of(request, SetHabitsSerializer)
@@ -176,12 +175,12 @@ class ShopHabits(APIView):
 
 def _shown() -> Any:
     used, newest = shop_habits(), HabitsEdition.objects.select_related("by").last()
-    shown = {
-        "set": habits_to_json(set_habits_now()),
-        "used": habits_to_json(used),
-        "outcomes": {group: used.outcomes.get(group, 0) for group in USUAL_SHARES},
-        "timed": {do: used.timed.get(do, 0) for do in EFFECTS},
-        "by": newest.by.shown_name if newest else None,
-        "at": newest.at if newest else None,
-    }
-    return HabitsSerializer(shown).data
+    shown = HabitsAnswer(
+        set=habits_to_json(set_habits_now()),
+        used=habits_to_json(used),
+        outcomes={group: used.outcomes.get(group, 0) for group in USUAL_SHARES},
+        timed={do: used.timed.get(do, 0) for do in EFFECTS},
+        by=newest.by.shown_name if newest else None,
+        at=newest.at if newest else None,
+    )
+    return written(shown)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 from datetime import datetime
-from typing import Any
+from typing import Annotated, Any
 from uuid import UUID, uuid5
 
 from django.db import transaction
@@ -13,7 +13,7 @@ from django.utils import timezone
 
 from uvrix.core.finding_kinds import group_of
 from uvrix.core.planning.causes import EFFECTS
-from uvrix.core.planning.habits import habits_from_json, habits_to_json
+from uvrix.core.planning.habits import MOST_MINUTES, habits_from_json, habits_to_json
 from uvrix.core.planning.plan import OUTCOMES
 from uvrix.core.rework.acts import Do
 from uvrix.language import gettext
@@ -22,6 +22,7 @@ from uvrix.shop.acts.models import Act
 from uvrix.shop.case.acting import NewAct, enter_act, withdraw
 from uvrix.shop.case.threads import thread
 from uvrix.shop.config.problems import Problem
+from uvrix.shop.config.shapes import chosen, given
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.planning.models import Attempt, AttemptWithdrawal, HabitsEdition
 
@@ -36,10 +37,10 @@ class NewAttempt:
     """What was tried, in how many minutes, and what came of it; `id` is the client's."""
 
     id: UUID
-    do: str
-    outcome: str
-    minutes: float
-    note: str = ""
+    do: Annotated[str, chosen(list(EFFECTS))]
+    outcome: Annotated[str, chosen(list(OUTCOMES))]
+    minutes: Annotated[float, given(min_value=0, max_value=MOST_MINUTES)]
+    note: Annotated[str, given(allow_blank=True, max_length=400)] = ""
 
 
 @transaction.atomic

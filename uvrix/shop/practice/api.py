@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 import json
-from collections.abc import Mapping
-from datetime import date
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from datetime import date, datetime
 from random import SystemRandom
-from typing import Any
+from typing import Annotated, Any
 from uuid import UUID
 
 from django.http import Http404, HttpResponse
@@ -26,6 +27,7 @@ from uvrix.core.case.names import contact
 from uvrix.core.errors import Refusal
 from uvrix.core.look.regions import regions
 from uvrix.core.practice.card_file import MOST_SEED, PracticeCard, read_card
+from uvrix.core.practice.debrief import Ended
 from uvrix.core.practice.levels import LEVEL_ASKS, LEVEL_WORDS, LEVELS
 from uvrix.core.readings.notation import QUANTITIES
 from uvrix.language import gettext
@@ -33,6 +35,7 @@ from uvrix.shop.accounts.entries import entry_of, person
 from uvrix.shop.config.access import BENCH, LEAD
 from uvrix.shop.config.problems import Problem
 from uvrix.shop.config.roles import Role
+from uvrix.shop.config.shapes import chosen, shape
 from uvrix.shop.jobs.api import found_job
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.library.models import BoardModel
@@ -49,6 +52,7 @@ from uvrix.shop.practice.queries import (
 )
 from uvrix.shop.practice.services import (
     ASKED,
+    AnsweredAnswer,
     Begun,
     answer,
     ask_advice,
@@ -71,58 +75,63 @@ CLOSE_UP_MM, CONTACTS_MM = 46.0, 90.0
 LARGEST_FILE = 1 << 20
 
 
-class LevelSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class LevelAnswer:
     """A level."""
 
-    level = serializers.ChoiceField(choices=LEVELS)
-    name = serializers.CharField()
-    asks = serializers.CharField()
+    level: Annotated[str, chosen(LEVELS)]
+    name: str
+    asks: str
 
 
-class PractisedModelSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class PractisedModelAnswer:
     """A model that can be practised on, and its levels."""
 
-    board_model = serializers.CharField()
-    name = serializers.CharField()
-    levels = serializers.ListField(child=serializers.ChoiceField(choices=LEVELS))
+    board_model: str
+    name: str
+    levels: Annotated[Sequence[str], chosen(LEVELS)]
 
 
-class PracticeFileSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class PracticeFileAnswer:
     """A practice card that the shop keeps."""
 
-    id = serializers.UUIDField()
-    name = serializers.CharField()
-    level = serializers.ChoiceField(choices=LEVELS)
-    board_model = serializers.CharField()
-    here = serializers.BooleanField()
+    id: UUID
+    name: str
+    level: Annotated[str, chosen(LEVELS)]
+    board_model: str
+    here: bool
 
 
-class RoundSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class RoundAnswer:
     """A round of practice: whose, which card, how it ended, what it cost beside the advice's own way."""
 
-    number = serializers.IntegerField()
-    label = serializers.CharField()  # type: ignore[assignment]  # a field, not DRF's label
-    by = serializers.CharField()
-    mine = serializers.BooleanField()
-    name = serializers.CharField()
-    level = serializers.ChoiceField(choices=LEVELS)
-    help = serializers.ChoiceField(choices=Help.values)
-    asked = serializers.IntegerField()
-    begun_at = serializers.DateTimeField()
-    ended = serializers.ChoiceField(choices=[*ENDS, ""])
-    right = serializers.BooleanField(allow_null=True)
-    minutes = serializers.FloatField(allow_null=True)
-    advice_minutes = serializers.FloatField(allow_null=True)
-    harm = serializers.IntegerField()
+    number: int
+    label: str
+    by: str
+    mine: bool
+    name: str
+    level: Annotated[str, chosen(LEVELS)]
+    help: Annotated[str, chosen(Help.values)]
+    asked: int
+    begun_at: datetime
+    ended: Annotated[str, chosen([*ENDS, ""])]
+    right: bool | None
+    minutes: float | None
+    advice_minutes: float | None
+    harm: int
 
 
-class PracticeSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class PracticeAnswer:
     """What can be practised, and what was."""
 
-    levels = LevelSerializer(many=True)
-    models = PractisedModelSerializer(many=True)
-    files = PracticeFileSerializer(many=True)
-    rounds = RoundSerializer(many=True)
+    levels: Sequence[LevelAnswer]
+    models: Sequence[PractisedModelAnswer]
+    files: Sequence[PracticeFileAnswer]
+    rounds: Sequence[RoundAnswer]
 
 
 class Practice(APIView):
@@ -130,7 +139,7 @@ class Practice(APIView):
 
     roles = {"GET": BENCH}
 
-    @extend_schema(responses=PracticeSerializer, operation_id="practice")
+    @extend_schema(responses=shape(PracticeAnswer), operation_id="practice")
     def get(self, request: Request) -> Response:
         """Levels, models, the cards that are kept; one's own rounds, of everybody for the lead."""
         me = person(request)
@@ -138,47 +147,48 @@ class Practice(APIView):
         here = {model.slug for model, _ in models}
         files = PracticeFile.objects.all()
         return Response(
-            {
-                "levels": [{"level": level, "name": LEVEL_WORDS[level], "asks": LEVEL_ASKS[level]} for level in LEVELS],
-                "models": [
-                    {"board_model": model.slug, "name": str(model), "levels": list(levels)} for model, levels in models
+            PracticeAnswer(
+                levels=[LevelAnswer(level=level, name=LEVEL_WORDS[level], asks=LEVEL_ASKS[level]) for level in LEVELS],
+                models=[
+                    PractisedModelAnswer(board_model=model.slug, name=str(model), levels=list(levels))
+                    for model, levels in models
                 ],
-                "files": [_file(row, here) for row in files],
-                "rounds": [_round(row, me.pk) for row in jobs_of(me)[:MOST_SHOWN]],
-            }
+                files=[_file(row, here) for row in files],
+                rounds=[_round(row, me.pk) for row in jobs_of(me)[:MOST_SHOWN]],
+            )
         )
 
 
-def _file(row: PracticeFile, here: set[str]) -> dict[str, Any]:
+def _file(row: PracticeFile, here: set[str]) -> PracticeFileAnswer:
     slug = row.content["case"]["board"]
-    return {
-        "id": row.pk,
-        "name": row.name,
-        "level": row.content["level"],
-        "board_model": slug,
-        "here": slug in here,
-    }
+    return PracticeFileAnswer(
+        id=row.pk,
+        name=row.name,
+        level=row.content["level"],
+        board_model=slug,
+        here=slug in here,
+    )
 
 
-def _round(row: PracticeJob, me: int) -> dict[str, Any]:
+def _round(row: PracticeJob, me: int) -> RoundAnswer:
     found = row.debrief or {}
     card = row.card
-    return {
-        "number": row.pk,
-        "label": row.job.label,
-        "by": row.job.opened_by.shown_name,
-        "mine": row.job.opened_by_id == me,
-        "name": card["name"],
-        "level": card["level"],
-        "help": row.help,
-        "asked": row.asked,
-        "begun_at": row.job.opened_at,
-        "ended": row.ended,
-        "right": found["person"]["right"] if found else None,
-        "minutes": found["person"]["cost"]["minutes"] if found else None,
-        "advice_minutes": found["advice"]["cost"]["minutes"] if found else None,
-        "harm": len(found["person"]["harm"]) if found else 0,
-    }
+    return RoundAnswer(
+        number=row.pk,
+        label=row.job.label,
+        by=row.job.opened_by.shown_name,
+        mine=row.job.opened_by_id == me,
+        name=card["name"],
+        level=card["level"],
+        help=row.help,
+        asked=row.asked,
+        begun_at=row.job.opened_at,
+        ended=row.ended,
+        right=found["person"]["right"] if found else None,
+        minutes=found["person"]["cost"]["minutes"] if found else None,
+        advice_minutes=found["advice"]["cost"]["minutes"] if found else None,
+        harm=len(found["person"]["harm"]) if found else 0,
+    )
 
 
 class BeginSerializer(serializers.Serializer[Any]):
@@ -194,10 +204,11 @@ class BeginSerializer(serializers.Serializer[Any]):
     file = serializers.UUIDField(required=False)
 
 
-class BegunSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class BegunAnswer:
     """The job that was begun."""
 
-    number = serializers.IntegerField()
+    number: int
 
 
 class PracticeJobs(APIView):
@@ -205,7 +216,7 @@ class PracticeJobs(APIView):
 
     roles = {"POST": BENCH}
 
-    @extend_schema(request=BeginSerializer, responses={201: BegunSerializer, 200: BegunSerializer})
+    @extend_schema(request=BeginSerializer, responses={201: shape(BegunAnswer), 200: shape(BegunAnswer)})
     def post(self, request: Request) -> Response:
         """Begin one; the same entry twice begins one."""
         asked = entry_of(request, BeginSerializer)
@@ -213,7 +224,7 @@ class PracticeJobs(APIView):
             job, fresh = begin_day(asked["id"], timezone.localdate(), asked["help"], person(request))
         else:
             job, fresh = begin(Begun(asked["id"], _card(asked), asked["help"], asked["source"]), person(request))
-        return Response({"number": job.pk}, 201 if fresh else 200)
+        return Response(BegunAnswer(number=job.pk), 201 if fresh else 200)
 
 
 def _card(asked: Mapping[str, Any]) -> PracticeCard:
@@ -244,40 +255,43 @@ def _of_the_shop(number: int | None) -> Job:
     return job
 
 
-class PlaceSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class PlaceAnswer:
     """Something that an instrument may be held to: its id as entries name it, and how it is called."""
 
-    id = serializers.CharField()
-    name = serializers.CharField()
+    id: str
+    name: str
 
 
-class HarmSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class HarmAnswer:
     """Harm that was done."""
 
-    words = serializers.CharField()
+    words: str
 
 
-class AtTheBenchSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class AtTheBenchAnswer:
     """A job of Practice as it stands: help, what it cost so far, what its instruments may be held to."""
 
-    help = serializers.ChoiceField(choices=Help.values)
-    shown = serializers.BooleanField()
-    asked = serializers.IntegerField()
-    ended = serializers.ChoiceField(choices=[*ENDS, ""])
-    mine = serializers.BooleanField()
-    named = serializers.BooleanField()
-    day = serializers.DateField(allow_null=True)
-    minutes = serializers.FloatField()
-    parts = serializers.IntegerField()
-    heats = serializers.IntegerField()
-    harm = HarmSerializer(many=True)
-    power = serializers.ChoiceField(choices=["off", "supply", "computer"])
-    points = PlaceSerializer(many=True)
-    fuses = PlaceSerializer(many=True)
-    cells = PlaceSerializer(many=True)
-    checks = PlaceSerializer(many=True)
-    regions = PlaceSerializer(many=True)
-    sites = PlaceSerializer(many=True)
+    help: Annotated[str, chosen(Help.values)]
+    shown: bool
+    asked: int
+    ended: Annotated[str, chosen([*ENDS, ""])]
+    mine: bool
+    named: bool
+    day: date | None
+    minutes: float
+    parts: int
+    heats: int
+    harm: Sequence[HarmAnswer]
+    power: Annotated[str, chosen(["off", "supply", "computer"])]
+    points: Sequence[PlaceAnswer]
+    fuses: Sequence[PlaceAnswer]
+    cells: Sequence[PlaceAnswer]
+    checks: Sequence[PlaceAnswer]
+    regions: Sequence[PlaceAnswer]
+    sites: Sequence[PlaceAnswer]
 
 
 class JobPractice(APIView):
@@ -285,7 +299,7 @@ class JobPractice(APIView):
 
     roles = {"GET": BENCH, "DELETE": BENCH}
 
-    @extend_schema(responses=AtTheBenchSerializer, operation_id="job_practice")
+    @extend_schema(responses=shape(AtTheBenchAnswer), operation_id="job_practice")
     def get(self, request: Request, number: int) -> Response:
         """How it stands."""
         return Response(_state(at_the_bench(found_job(number)), request))
@@ -307,37 +321,37 @@ def _own_job(number: int, request: Request) -> Job:
     return job
 
 
-def _state(at: AtTheBench, request: Request) -> dict[str, Any]:
+def _state(at: AtTheBench, request: Request) -> AtTheBenchAnswer:
     row, cost, bench = at.row, at.cost, at.bench
     board = at.board
-    return {
-        "help": row.help,
-        "shown": row.shown,
-        "asked": row.asked,
-        "ended": row.ended,
-        "mine": row.job.opened_by_id == person(request).pk,
-        "named": row.named,
-        "day": row.day,
-        "minutes": cost.minutes,
-        "parts": cost.parts,
-        "heats": cost.heats,
-        "harm": [{"words": harm.words} for harm in bench.harmed],
-        "power": bench.power,
-        "points": _points(board),
-        "fuses": [{"id": point.id, "name": point.id} for point in board.points if point.kind == "fuse"],
-        "cells": [{"id": cell.id, "name": cell.id} for cell in CELLS if len(cell.other) == 1],
-        "checks": [{"id": check.id, "name": check.name} for check in checks_of(row.job)],
-        "regions": [{"id": region.id, "name": region.name} for region in regions(board)],
-        "sites": [{"id": name, "name": name} for name in _sites(board)],
-    }
+    return AtTheBenchAnswer(
+        help=row.help,
+        shown=row.shown,
+        asked=row.asked,
+        ended=row.ended,
+        mine=row.job.opened_by_id == person(request).pk,
+        named=row.named,
+        day=row.day,
+        minutes=cost.minutes,
+        parts=cost.parts,
+        heats=cost.heats,
+        harm=[HarmAnswer(words=harm.words) for harm in bench.harmed],
+        power=bench.power,
+        points=_points(board),
+        fuses=[PlaceAnswer(id=point.id, name=point.id) for point in board.points if point.kind == "fuse"],
+        cells=[PlaceAnswer(id=cell.id, name=cell.id) for cell in CELLS if len(cell.other) == 1],
+        checks=[PlaceAnswer(id=check.id, name=check.name) for check in checks_of(row.job)],
+        regions=[PlaceAnswer(id=region.id, name=region.name) for region in regions(board)],
+        sites=[PlaceAnswer(id=name, name=name) for name in _sites(board)],
+    )
 
 
-def _points(board: Board) -> list[dict[str, str]]:
+def _points(board: Board) -> list[PlaceAnswer]:
     """Points by what they are of: a rail, a fuse, a node of the start-up map."""
     nodes = {node.point: node.name for node in board.startup_nodes.values() if node.point}
     found = {point.id: f"{point.id} {nodes.get(point.id) or point.net}".strip() for point in board.points}
     found |= {point: f"{point} {name}" for point, name in nodes.items() if point not in found}
-    return [{"id": name, "name": words} for name, words in found.items()]
+    return [PlaceAnswer(id=name, name=words) for name, words in found.items()]
 
 
 def _sites(board: Board) -> list[str]:
@@ -357,19 +371,12 @@ class BenchStepSerializer(serializers.Serializer[Any]):
     despite = serializers.BooleanField(default=False)
 
 
-class AnsweredSerializer(serializers.Serializer[Any]):
-    """What the bench answered, in words, and the harm that was done."""
-
-    words = serializers.ListField(child=serializers.CharField())
-    harm = serializers.ListField(child=serializers.CharField())
-
-
 class JobPracticeSteps(APIView):
     """The bench of a job of Practice."""
 
     roles = {"POST": BENCH}
 
-    @extend_schema(request=BenchStepSerializer, responses={201: AnsweredSerializer})
+    @extend_schema(request=BenchStepSerializer, responses={201: shape(AnsweredAnswer)})
     def post(self, request: Request, number: int) -> Response:
         """Hold an instrument to the card: what it shows is entered."""
         asked, job = dict(entry_of(request, BenchStepSerializer)), _own_job(number, request)
@@ -412,7 +419,7 @@ class JobPracticeHelp(APIView):
 
     roles = {"POST": BENCH}
 
-    @extend_schema(request=None, responses=AtTheBenchSerializer)
+    @extend_schema(request=None, responses=shape(AtTheBenchAnswer))
     def post(self, request: Request, number: int) -> Response:
         """Show the advice for this point; it is counted."""
         job = _own_job(number, request)
@@ -420,10 +427,11 @@ class JobPracticeHelp(APIView):
         return Response(_state(at_the_bench(job), request))
 
 
-class EndSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class EndRequest:
     """How a card leaves."""
 
-    ended = serializers.ChoiceField(choices=ENDS)
+    ended: Annotated[Ended, chosen(ENDS)]
 
 
 class WorkCostSerializer(serializers.Serializer[Any]):
@@ -444,11 +452,12 @@ class WorkedSerializer(serializers.Serializer[Any]):
     harm = serializers.ListField(child=serializers.CharField())
 
 
-class AdviceSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class AdviceAnswer:
     """A step of the advice."""
 
-    says = serializers.CharField()
-    why = serializers.CharField()
+    says: str
+    why: str
 
 
 class MomentSerializer(serializers.Serializer[Any]):
@@ -461,7 +470,7 @@ class MomentSerializer(serializers.Serializer[Any]):
     minutes = serializers.FloatField()
     bits = serializers.FloatField()
     harm = serializers.CharField(allow_blank=True)
-    advice = AdviceSerializer()
+    advice = shape(AdviceAnswer)()
     advice_minutes = serializers.FloatField()
     as_advised = serializers.BooleanField()
     ruled_out = serializers.CharField(allow_blank=True)
@@ -502,11 +511,11 @@ class JobPracticeEnd(APIView):
         job = _own_job(number, request)
         return Response(_debrief(get_object_or_404(PracticeJob, job=job, debrief__isnull=False)))
 
-    @extend_schema(request=EndSerializer, responses={201: DebriefSerializer})
+    @extend_schema(request=shape(EndRequest), responses={201: DebriefSerializer})
     def post(self, request: Request, number: int) -> Response:
         """Give the card back, or keep it as a donor: the debrief."""
-        asked, job = entry_of(request, EndSerializer), _own_job(number, request)
-        return Response(_debrief(end(job, asked["ended"])), 201)
+        asked, job = entry_of(request, EndRequest), _own_job(number, request)
+        return Response(_debrief(end(job, asked.ended)), 201)
 
 
 def _debrief(row: PracticeJob) -> dict[str, Any]:
@@ -523,8 +532,8 @@ def _debrief(row: PracticeJob) -> dict[str, Any]:
     }
 
 
-def _advice(step: Mapping[str, Any]) -> dict[str, Any]:
-    return {"says": step["says"], "why": step["why"]}
+def _advice(step: Mapping[str, Any]) -> AdviceAnswer:
+    return AdviceAnswer(says=step["says"], why=step["why"])
 
 
 def _fault_words(text: str) -> str:
@@ -575,28 +584,30 @@ class JobPracticeNamed(APIView):
         return Response({"named": row.named})
 
 
-class DayRoundSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class DayRoundAnswer:
     """Somebody's round of the card of the day; `by` is empty where they do not say who they are."""
 
-    by = serializers.CharField(allow_blank=True)
-    mine = serializers.BooleanField()
-    minutes = serializers.FloatField()
-    right = serializers.BooleanField()
-    harm = serializers.IntegerField()
+    by: str
+    mine: bool
+    minutes: float
+    right: bool
+    harm: int
 
 
-class DaySerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class DayAnswer:
     """The card of the day; rounds are told to who has ended theirs, the advice's among them with `by` null."""
 
-    day = serializers.DateField()
-    name = serializers.CharField()
-    number = serializers.IntegerField(allow_null=True)
-    ended = serializers.BooleanField()
-    named = serializers.BooleanField()
-    others = serializers.IntegerField()
-    rounds = DayRoundSerializer(many=True)
-    advice_minutes = serializers.FloatField(allow_null=True)
-    advice_right = serializers.BooleanField(allow_null=True)
+    day: date
+    name: str
+    number: int | None
+    ended: bool
+    named: bool
+    others: int
+    rounds: Sequence[DayRoundAnswer]
+    advice_minutes: float | None
+    advice_right: bool | None
 
 
 class PracticeDay(APIView):
@@ -604,7 +615,7 @@ class PracticeDay(APIView):
 
     roles = {"GET": BENCH}
 
-    @extend_schema(responses={200: DaySerializer, 204: None}, operation_id="practice_day")
+    @extend_schema(responses={200: shape(DayAnswer), 204: None}, operation_id="practice_day")
     def get(self, request: Request) -> Response:
         """The same card for the whole shop; 204 where the library has no drawn board."""
         return _day(timezone.localdate(), request)
@@ -620,29 +631,29 @@ def _day(day: date, request: Request) -> Response:
     told = own is not None and bool(own.ended)
     advice = own.debrief["advice"] if own is not None and own.debrief else None
     return Response(
-        {
-            "day": day,
-            "name": gettext("{level} on {model}", level=LEVEL_WORDS[found.level], model=str(found.model)),
-            "number": own.pk if own else None,
-            "ended": told,
-            "named": own is not None and own.named,
-            "others": sum(row.job.opened_by_id != me.pk for row in ended),
-            "rounds": [_of_day(row, me.pk) for row in ended] if told else [],
-            "advice_minutes": advice["cost"]["minutes"] if advice else None,
-            "advice_right": advice["right"] if advice else None,
-        }
+        DayAnswer(
+            day=day,
+            name=gettext("{level} on {model}", level=LEVEL_WORDS[found.level], model=str(found.model)),
+            number=own.pk if own else None,
+            ended=told,
+            named=own is not None and own.named,
+            others=sum(row.job.opened_by_id != me.pk for row in ended),
+            rounds=[_of_day(row, me.pk) for row in ended] if told else [],
+            advice_minutes=advice["cost"]["minutes"] if advice else None,
+            advice_right=advice["right"] if advice else None,
+        )
     )
 
 
-def _of_day(row: PracticeJob, me: int) -> dict[str, Any]:
+def _of_day(row: PracticeJob, me: int) -> DayRoundAnswer:
     found, mine = (row.debrief or {})["person"], row.job.opened_by_id == me
-    return {
-        "by": row.job.opened_by.shown_name if row.named or mine else "",
-        "mine": mine,
-        "minutes": found["cost"]["minutes"],
-        "right": found["right"],
-        "harm": len(found["harm"]),
-    }
+    return DayRoundAnswer(
+        by=row.job.opened_by.shown_name if row.named or mine else "",
+        mine=mine,
+        minutes=found["cost"]["minutes"],
+        right=found["right"],
+        harm=len(found["harm"]),
+    )
 
 
 class PastSerializer(serializers.Serializer[Any]):
@@ -660,7 +671,7 @@ class PracticeFiles(APIView):
     @extend_schema(
         request={"multipart/form-data": {"type": "object", "properties": {"file": {"type": "string",
                                                                                    "format": "binary"}}}},
-        responses={201: PracticeFileSerializer},
+        responses={201: shape(PracticeFileAnswer)},
     )  # fmt: skip
     def post(self, request: Request) -> Response:
         """Keep a card that came as a file; another of its name stays, and this one is numbered."""
@@ -683,7 +694,7 @@ class PracticeOfJob(APIView):
 
     roles = {"POST": LEAD}
 
-    @extend_schema(request=PastSerializer, responses={201: PracticeFileSerializer})
+    @extend_schema(request=PastSerializer, responses={201: shape(PracticeFileAnswer)})
     def post(self, request: Request) -> Response:
         """Keep a past job as a practice card, with the names taken out."""
         asked = entry_of(request, PastSerializer)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import zlib
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import asdict, dataclass, replace
 from datetime import date
 from typing import Any
@@ -46,6 +46,14 @@ ASKED = ("trial", "read", "tick", "inject", "glow", "power", "draw", "rung", "ru
 PX_PER_MM, LONGEST_NAME = 8.0, 70
 # A lock of our own, so that two people never begin under one number.
 NUMBERS = zlib.crc32(b"uvrix practice numbers")
+
+
+@dataclass(frozen=True, slots=True)
+class AnsweredAnswer:
+    """What the bench answered, in words, and the harm that was done."""
+
+    words: Sequence[str]
+    harm: Sequence[str]
 
 
 @dataclass(frozen=True, slots=True)
@@ -200,7 +208,7 @@ def begin_day(entry: UUID, day: date, help_: str, by: User) -> tuple[Job, bool]:
     return begin(Begun(entry, card, help_, "day", day), by)
 
 
-def answer(job: Job, entry: UUID, step: Mapping[str, Any], by: User, *, despite: bool = False) -> dict[str, Any]:
+def answer(job: Job, entry: UUID, step: Mapping[str, Any], by: User, *, despite: bool = False) -> AnsweredAnswer:
     """What the card answers to a step, written down as the rows of its screen: in words, and the harm that was done.
 
     Raises Problem 409 `ended` where the job has ended, 422 `no-step` for what is no step of the bench, and what the
@@ -223,7 +231,7 @@ def answer(job: Job, entry: UUID, step: Mapping[str, Any], by: User, *, despite:
     _hide_again(row)
     harms = [harm for place, answered in enumerate(found) if (harm := bench.take(place, answered))]
     said = case_from(case_document(bench.board.id, found), bench.board).entries
-    return {"words": [entry_words(told) for told in said], "harm": [harm.words for harm in harms]}
+    return AnsweredAnswer(words=[entry_words(told) for told in said], harm=[harm.words for harm in harms])
 
 
 def going_on(job: Job) -> PracticeJob:

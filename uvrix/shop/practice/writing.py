@@ -32,7 +32,7 @@ from uvrix.shop.look.services import NewFinding, Spot, enter_finding, look_at
 from uvrix.shop.ohms.models import PowerState
 from uvrix.shop.ohms.services import NewPower, NewReading, enter_reading, set_power_state, tick
 from uvrix.shop.proving.models import CardIdentity, CheckSaid, ProofFigure
-from uvrix.shop.proving.queries import checks_of, memory_mib
+from uvrix.shop.proving.queries import checks_of
 from uvrix.shop.proving.services import NewLog, NewSaid, keep_figure, keep_read, say_check
 from uvrix.shop.rework.services import note_lot
 from uvrix.shop.shorts.services import NewInjection, enter_glow, enter_injection
@@ -173,7 +173,7 @@ def _checked(value: Any, of: Written) -> None:
         keep_read(of.job, NewLog(of.id, f"{check.id}.csv", b"", check.kind), log, of.by)
     elif check.kind in {"identity", "link"}:
         model = of.job.card.model
-        document = identity(model.name, memory_mib(of.board), lanes_of(of.board))
+        document = identity(model.name, of.board.memory_mib, lanes_of(of.board))
         keep_row(CardIdentity, of.job, of.id, of.by, document=document, phase="after")
     elif check.kind == "score":
         of_model = ProofFigure.objects.filter(what="score", phase="after", job__card__model=of.job.card.model_id)

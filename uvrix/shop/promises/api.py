@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
-from typing import Any
+from dataclasses import dataclass
+from typing import Annotated, Any
+from uuid import UUID
 
 from drf_spectacular.utils import extend_schema
 from rest_framework import serializers
@@ -10,15 +12,14 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from uvrix.core.promises import BY_HAND, KINDS
+from uvrix.core.promises import KINDS
 from uvrix.shop.accounts.entries import entry_of, person
 from uvrix.shop.config.access import BENCH, EVERYONE, LEAD
+from uvrix.shop.config.shapes import given, shape
 from uvrix.shop.jobs.api import found_job
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.promises.queries import owed
 from uvrix.shop.promises.services import NewPromise, make_promise, settle, waive
-
-FARTHEST_MM, FARTHEST_PX = 2000.0, 100_000.0
 
 
 class WaivedSerializer(serializers.Serializer[Any]):
@@ -60,21 +61,6 @@ class OwedSerializer(serializers.Serializer[Any]):
         return KINDS[one.kind]
 
 
-class NewPromiseSerializer(serializers.Serializer[Any]):
-    """A promise to make."""
-
-    id = serializers.UUIDField()
-    kind = serializers.ChoiceField(choices=list(BY_HAND))
-    words = serializers.CharField(max_length=200)
-    part = serializers.CharField(max_length=80, required=False, allow_blank=True)
-    side = serializers.ChoiceField(choices=["front", "back", ""], required=False)
-    x_mm = serializers.FloatField(required=False, allow_null=True, min_value=-FARTHEST_MM, max_value=FARTHEST_MM)
-    y_mm = serializers.FloatField(required=False, allow_null=True, min_value=-FARTHEST_MM, max_value=FARTHEST_MM)
-    picture = serializers.RegexField("^[0-9a-f]{64}$", required=False, allow_blank=True)
-    x_px = serializers.FloatField(required=False, allow_null=True, min_value=0, max_value=FARTHEST_PX)
-    y_px = serializers.FloatField(required=False, allow_null=True, min_value=0, max_value=FARTHEST_PX)
-
-
 def _owed(job: Job) -> Any:
     return OwedSerializer(owed(job), many=True).data
 
@@ -90,23 +76,24 @@ class JobOwed(APIView):
         return Response(_owed(found_job(number)))
 
     @extend_schema(
-        request=NewPromiseSerializer,
+        request=shape(NewPromise),
         responses={201: OwedSerializer(many=True), 200: OwedSerializer(many=True)},
         operation_id="job_promise",
     )
     def post(self, request: Request, number: int) -> Response:
         """Promise something, or lend something."""
-        entry, job = entry_of(request, NewPromiseSerializer), found_job(number)
-        _, new = make_promise(job, NewPromise(**entry), person(request))
+        entry, job = entry_of(request, NewPromise), found_job(number)
+        _, new = make_promise(job, entry, person(request))
         return Response(_owed(job), 201 if new else 200)
 
 
-class SettledSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class SettledRequest:
     """What was owed and is done; `same`: the part that was off is on again, not another one."""
 
-    id = serializers.UUIDField()
-    key = serializers.CharField(max_length=80)
-    same = serializers.BooleanField(required=False)
+    id: UUID
+    key: Annotated[str, given(max_length=80)]
+    same: bool = False
 
 
 class JobSettled(APIView):
@@ -114,19 +101,20 @@ class JobSettled(APIView):
 
     roles = {"POST": BENCH}
 
-    @extend_schema(request=SettledSerializer, responses=OwedSerializer(many=True))
+    @extend_schema(request=shape(SettledRequest), responses=OwedSerializer(many=True))
     def post(self, request: Request, number: int) -> Response:
         """It was done: a promise is kept, a part fitted, a lead unsoldered, a coil fitted."""
-        entry, job = entry_of(request, SettledSerializer), found_job(number)
-        settle(job, entry["key"], entry["id"], person(request), same=entry.get("same", False))
+        entry, job = entry_of(request, SettledRequest), found_job(number)
+        settle(job, entry.key, entry.id, person(request), same=entry.same)
         return Response(_owed(job))
 
 
-class WaiveSerializer(serializers.Serializer[Any]):
-    """What is let go, and why."""
+@dataclass(frozen=True, slots=True)
+class WaiveRequest:
+    """Something promised or unsettled to let go, and why."""
 
-    key = serializers.CharField(max_length=80)
-    reason = serializers.CharField(max_length=400)
+    key: Annotated[str, given(max_length=80)]
+    reason: Annotated[str, given(max_length=400)]
 
 
 class JobWaivers(APIView):
@@ -134,9 +122,9 @@ class JobWaivers(APIView):
 
     roles = {"POST": LEAD}
 
-    @extend_schema(request=WaiveSerializer, responses=OwedSerializer(many=True))
+    @extend_schema(request=shape(WaiveRequest), responses=OwedSerializer(many=True))
     def post(self, request: Request, number: int) -> Response:
         """Let it go, with a reason; the record keeps both."""
-        entry, job = entry_of(request, WaiveSerializer), found_job(number)
-        waive(job, entry["key"], entry["reason"], person(request))
+        entry, job = entry_of(request, WaiveRequest), found_job(number)
+        waive(job, entry.key, entry.reason, person(request))
         return Response(_owed(job))

@@ -5,12 +5,13 @@ from __future__ import annotations
 from collections.abc import Mapping
 from contextlib import suppress
 from dataclasses import dataclass
-from typing import Any
+from typing import Annotated, Any
 from uuid import UUID, uuid5
 
 from django.db import transaction
 from django.db.models.signals import post_save
 from django.dispatch import receiver
+from rest_framework import serializers
 
 from uvrix.core.look.findings import BROKEN, KINDS
 from uvrix.core.promises import BY_HAND
@@ -20,7 +21,9 @@ from uvrix.language import gettext
 from uvrix.shop.accounts.models import User
 from uvrix.shop.acts.models import Act
 from uvrix.shop.case.acting import NewAct, enter_act, entered
+from uvrix.shop.config.limits import FARTHEST_MM, FARTHEST_PX
 from uvrix.shop.config.problems import Problem
+from uvrix.shop.config.shapes import chosen, declared, given
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.jobs.rows import keep_row
 from uvrix.shop.look.models import LookFinding, LookFindingWithdrawal
@@ -36,15 +39,15 @@ class NewPromise:
     """A promise to make; `picture`, `x_px`, `y_px` place it where no board is drawn."""
 
     id: UUID
-    kind: str
-    words: str
-    part: str = ""
-    side: str = ""
-    x_mm: float | None = None
-    y_mm: float | None = None
-    picture: str = ""
-    x_px: float | None = None
-    y_px: float | None = None
+    kind: Annotated[str, chosen(list(BY_HAND))]
+    words: Annotated[str, given(max_length=200)]
+    part: Annotated[str, given(max_length=80, allow_blank=True)] = ""
+    side: Annotated[str, chosen(["front", "back", ""])] = ""
+    x_mm: Annotated[float | None, given(min_value=-FARTHEST_MM, max_value=FARTHEST_MM)] = None
+    y_mm: Annotated[float | None, given(min_value=-FARTHEST_MM, max_value=FARTHEST_MM)] = None
+    picture: Annotated[str, declared(serializers.RegexField("^[0-9a-f]{64}$", required=False, allow_blank=True))] = ""
+    x_px: Annotated[float | None, given(min_value=0, max_value=FARTHEST_PX)] = None
+    y_px: Annotated[float | None, given(min_value=0, max_value=FARTHEST_PX)] = None
 
 
 @transaction.atomic

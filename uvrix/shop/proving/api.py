@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
-from typing import Any
+from dataclasses import dataclass
+from typing import Annotated, Any
+from uuid import UUID
 
 from django.shortcuts import get_object_or_404
 from drf_spectacular.utils import extend_schema, extend_schema_field
@@ -18,6 +20,7 @@ from uvrix.language import gettext
 from uvrix.shop.accounts.entries import entry_of, person
 from uvrix.shop.config.access import BENCH, EVERYONE, LEAD
 from uvrix.shop.config.problems import Problem
+from uvrix.shop.config.shapes import chosen, declared, given, shape
 from uvrix.shop.jobs.api import found_job
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.library.editing import DocumentField
@@ -44,11 +47,12 @@ LARGEST_LOG = 32 * 1024 * 1024
 MOST_DRAWN = 600
 
 
-class CheckPartSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class CheckPartAnswer:
     """A part of a check that is said part by part; `passed` is null while nobody said it since the last act."""
 
-    part = serializers.CharField()
-    passed = serializers.BooleanField(allow_null=True)
+    part: str
+    passed: bool | None
 
 
 class CheckSerializer(serializers.Serializer[Any]):
@@ -67,7 +71,7 @@ class CheckSerializer(serializers.Serializer[Any]):
     by = serializers.SerializerMethodField()
     parts = serializers.SerializerMethodField()
 
-    @extend_schema_field(CheckPartSerializer(many=True))
+    @extend_schema_field(shape(CheckPartAnswer)(many=True))
     def get_parts(self, one: Any) -> Any:
         """Each part and whether it passed; none of a check that is said as a whole."""
         proof: ProofContext = self.context["proof"]
@@ -77,7 +81,7 @@ class CheckSerializer(serializers.Serializer[Any]):
             for row in proof.said
             if row.check_id == one.check.id and (since is None or row.at > since)
         }
-        return [{"part": part, "passed": said.get(part)} for part in one.check.parts]
+        return [CheckPartAnswer(part=part, passed=said.get(part)) for part in one.check.parts]
 
     def get_waived(self, one: Any) -> str:
         """Who let it go and why; empty where nobody did."""
@@ -183,13 +187,14 @@ class JobProof(APIView):
         return Response(proof_of(found_job(number)))
 
 
-class NewProofLogSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class NewProofLog:
     """A log to keep; CSV, or the JSON that the test computer's script writes."""
 
-    entry = serializers.UUIDField()
-    phase = serializers.ChoiceField(choices=PHASES, required=False)
-    load = serializers.CharField(max_length=120, required=False, allow_blank=True)
-    file = serializers.FileField()
+    entry: UUID
+    file: Annotated[Any, declared(serializers.FileField())]
+    phase: Annotated[str, chosen(PHASES)] = "after"
+    load: Annotated[str, given(max_length=120, allow_blank=True)] = ""
 
 
 class JobProofLogs(APIView):
@@ -199,13 +204,13 @@ class JobProofLogs(APIView):
     parser_classes = [MultiPartParser]
 
     @extend_schema(
-        request={"multipart/form-data": NewProofLogSerializer},
+        request={"multipart/form-data": shape(NewProofLog)},
         responses={(201, "application/json"): CardProofSerializer},
     )
     def post(self, request: Request, number: int) -> Response:
         """Keep one."""
-        entry, job = entry_of(request, NewProofLogSerializer), found_job(number)
-        file, phase = entry["file"], entry.get("phase", "after")
+        entry, job = entry_of(request, NewProofLog), found_job(number)
+        file, phase = entry.file, entry.phase
         if file.size > LARGEST_LOG:
             raise Problem(
                 413,
@@ -219,9 +224,9 @@ class JobProofLogs(APIView):
             )
         data = file.read()
         if data.lstrip()[:1] in {b"{", b"["}:
-            _, new = keep_identity(job, entry["entry"], data, phase, person(request))
+            _, new = keep_identity(job, entry.entry, data, phase, person(request))
         else:
-            log = NewLog(entry["entry"], file.name, data, entry.get("load", ""), phase)
+            log = NewLog(entry.entry, file.name, data, entry.load, phase)
             _, new = keep_log(job, log, person(request))
         return Response(proof_of(job), 201 if new else 200)
 
@@ -250,39 +255,28 @@ class ShopLogColumns(APIView):
         return self.get(request)
 
 
-class NewSaidSerializer(serializers.Serializer[Any]):
-    """What a person says of a check."""
-
-    id = serializers.UUIDField()
-    check_id = serializers.CharField(max_length=64)
-    passed = serializers.BooleanField()
-    minutes = serializers.FloatField(min_value=0, max_value=1e6, required=False, allow_null=True)
-    off_since = serializers.DateTimeField(required=False, allow_null=True)
-    part = serializers.CharField(max_length=80, required=False, allow_blank=True)
-    note = serializers.CharField(max_length=400, required=False, allow_blank=True)
-
-
 class JobChecks(APIView):
     """Checks said by hand."""
 
     roles = {"POST": BENCH}
 
-    @extend_schema(request=NewSaidSerializer, responses={201: CardProofSerializer, 200: CardProofSerializer})
+    @extend_schema(request=shape(NewSaid), responses={201: CardProofSerializer, 200: CardProofSerializer})
     def post(self, request: Request, number: int) -> Response:
         """Say how one went."""
-        entry, job = entry_of(request, NewSaidSerializer), found_job(number)
-        _, new = say_check(job, NewSaid(**entry), person(request))
+        entry, job = entry_of(request, NewSaid), found_job(number)
+        _, new = say_check(job, entry, person(request))
         return Response(proof_of(job), 201 if new else 200)
 
 
-class NewFigureSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class NewFigure:
     """A figure that no log holds."""
 
-    id = serializers.UUIDField()
-    what = serializers.ChoiceField(choices=["score", "noise"])
-    phase = serializers.ChoiceField(choices=PHASES)
-    value = serializers.FloatField(min_value=0, max_value=1e9)
-    note = serializers.CharField(max_length=120, required=False, allow_blank=True)
+    id: UUID
+    what: Annotated[str, chosen(["score", "noise"])]
+    phase: Annotated[str, chosen(PHASES)]
+    value: Annotated[float, given(min_value=0, max_value=1000000000.0)]
+    note: Annotated[str, given(max_length=120, allow_blank=True)] = ""
 
 
 class JobProofFigures(APIView):
@@ -290,23 +284,13 @@ class JobProofFigures(APIView):
 
     roles = {"POST": BENCH}
 
-    @extend_schema(request=NewFigureSerializer, responses={201: CardProofSerializer, 200: CardProofSerializer})
+    @extend_schema(request=shape(NewFigure), responses={201: CardProofSerializer, 200: CardProofSerializer})
     def post(self, request: Request, number: int) -> Response:
         """Keep one."""
-        entry, job = entry_of(request, NewFigureSerializer), found_job(number)
-        figure = (entry["what"], entry["phase"], entry["value"])
-        _, new = keep_figure(job, entry["id"], figure, entry.get("note", ""), person(request))
+        entry, job = entry_of(request, NewFigure), found_job(number)
+        figure = (entry.what, entry.phase, entry.value)
+        _, new = keep_figure(job, entry.id, figure, entry.note, person(request))
         return Response(proof_of(job), 201 if new else 200)
-
-
-class NewFaultSerializer(serializers.Serializer[Any]):
-    """A fault that came late."""
-
-    id = serializers.UUIDField()
-    check_id = serializers.CharField(max_length=64)
-    words = serializers.CharField(max_length=400)
-    minutes = serializers.FloatField(min_value=0, max_value=1e6, required=False, allow_null=True)
-    back_to = serializers.ChoiceField(choices=STEPS)
 
 
 class JobLateFaults(APIView):
@@ -314,11 +298,11 @@ class JobLateFaults(APIView):
 
     roles = {"POST": BENCH}
 
-    @extend_schema(request=NewFaultSerializer, responses={201: CardProofSerializer, 200: CardProofSerializer})
+    @extend_schema(request=shape(NewFault), responses={201: CardProofSerializer, 200: CardProofSerializer})
     def post(self, request: Request, number: int) -> Response:
         """Send the job back with everything kept."""
-        entry, job = entry_of(request, NewFaultSerializer), found_job(number)
-        _, new = send_back(job, NewFault(**entry), person(request))
+        entry, job = entry_of(request, NewFault), found_job(number)
+        _, new = send_back(job, entry, person(request))
         return Response(proof_of(job), 201 if new else 200)
 
 

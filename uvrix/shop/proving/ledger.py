@@ -13,7 +13,7 @@ from uvrix.shop.case.rows import Row, rows_of, source
 from uvrix.shop.jobs.models import of_the_shop
 from uvrix.shop.library.queries import model_board
 from uvrix.shop.proving.models import CardIdentity, CheckSaid, LateFault, ProofFigure, ProofLog
-from uvrix.shop.proving.queries import log_of, memory_mib, protocol_of
+from uvrix.shop.proving.queries import log_of, protocol_of
 
 
 @source(CheckSaid)
@@ -44,7 +44,9 @@ def identities(jobs: Sequence[int]) -> Iterable[Row]:
     def entries(one: CardIdentity) -> Iterable[Mapping[str, Any]]:
         board = model_board(one.job.card.model)
         lanes = lanes_of(board) if board else None
-        seen = Evidence(identity=identity_of(one.document), expected_mib=memory_mib(board), lanes=lanes)
+        seen = Evidence(
+            identity=identity_of(one.document), expected_mib=board.memory_mib if board else None, lanes=lanes
+        )
         return _judged(one, seen, "identity", "link")
 
     found = CardIdentity.objects.filter(phase="after").select_related("job__card__model__newest")

@@ -151,7 +151,7 @@ def _evidence(job: Job, since: datetime | None, logs: tuple[ProofLog, ...], said
     return Evidence(
         known.facts.measured(last),
         identity_of(identity.document) if identity else None,
-        memory_mib(board),
+        board.memory_mib if board else None,
         lanes_of(board) if board else None,
         [(row.name, log_of(row)) for row in logs if row.phase == "after" and _counts(row, since)],
         own[-1] if own else None,
@@ -167,13 +167,6 @@ def _evidence(job: Job, since: datetime | None, logs: tuple[ProofLog, ...], said
 
 def _as_said(row: CheckSaid) -> Said:
     return Said(row.passed, row.at, row.minutes, row.note)
-
-
-def memory_mib(board: Any) -> int | None:
-    """How much memory a board has, by its chips; None where the model does not say."""
-    gbit = (board.document.get("memory") or {}).get("gbit") if board else None
-    fitted = sum(site.fitted for site in board.sites) if board else 0
-    return int(float(gbit) * MEBI_PER_GBIT * fitted) if gbit and fitted else None
 
 
 def _compared(job: Job, logs: tuple[ProofLog, ...]) -> tuple[Pair, ...]:

@@ -7,7 +7,7 @@ from collections.abc import Mapping
 from dataclasses import asdict, dataclass
 from datetime import datetime
 from decimal import Decimal
-from typing import Any
+from typing import Annotated, Any
 from uuid import UUID
 
 from django.db import transaction
@@ -19,6 +19,7 @@ from uvrix.core.proving.protocol import BY_HAND, read_protocol
 from uvrix.language import gettext
 from uvrix.shop.accounts.models import User
 from uvrix.shop.config.problems import Problem
+from uvrix.shop.config.shapes import chosen, given
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.jobs.rows import keep_row
 from uvrix.shop.proving.models import (
@@ -123,12 +124,12 @@ class NewSaid:
     """What a person says of a check (models.CheckSaid)."""
 
     id: UUID
-    check_id: str
+    check_id: Annotated[str, given(max_length=64)]
     passed: bool
-    minutes: float | None = None
+    minutes: Annotated[float | None, given(min_value=0, max_value=1000000.0)] = None
     off_since: datetime | None = None
-    part: str = ""
-    note: str = ""
+    part: Annotated[str, given(max_length=80, allow_blank=True)] = ""
+    note: Annotated[str, given(max_length=400, allow_blank=True)] = ""
 
 
 @transaction.atomic
@@ -186,10 +187,10 @@ class NewFault:
     """A fault that came late (models.LateFault)."""
 
     id: UUID
-    check_id: str
-    words: str
-    back_to: str
-    minutes: float | None = None
+    check_id: Annotated[str, given(max_length=64)]
+    words: Annotated[str, given(max_length=400)]
+    back_to: Annotated[str, chosen(STEPS)]
+    minutes: Annotated[float | None, given(min_value=0, max_value=1000000.0)] = None
 
 
 @transaction.atomic

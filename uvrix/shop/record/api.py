@@ -13,14 +13,13 @@ from rest_framework.views import APIView
 
 from uvrix.shop.accounts.entries import entry_of, person
 from uvrix.shop.config.access import EVERYONE
-from uvrix.shop.hypotheses.api import HypothesisSerializer, shown_hypothesis
+from uvrix.shop.config.shapes import shape
+from uvrix.shop.hypotheses.api import HypothesisAnswer, shown_hypothesis
 from uvrix.shop.jobs.api import found_job
 from uvrix.shop.promises.api import OwedSerializer
 from uvrix.shop.record.resume import Resume, resume
-from uvrix.shop.record.services import NewNote, write_note
+from uvrix.shop.record.services import STEPS, NewNote, write_note
 from uvrix.shop.record.timeline import timeline
-
-STEPS = ["arrive", "look", "ohms", "volts", "memory", "rework", "prove", "return", ""]
 
 
 class EventSerializer(serializers.Serializer[Any]):
@@ -33,15 +32,6 @@ class EventSerializer(serializers.Serializer[Any]):
     kind = serializers.CharField()
     words = serializers.CharField()
     corrects = serializers.CharField(allow_blank=True)
-
-
-class NewNoteSerializer(serializers.Serializer[Any]):
-    """A note to write."""
-
-    id = serializers.UUIDField()
-    text = serializers.CharField(max_length=2000)
-    step = serializers.ChoiceField(choices=STEPS, required=False)
-    corrects = serializers.CharField(max_length=40, required=False, allow_blank=True)
 
 
 class JobTimeline(APIView):
@@ -63,14 +53,14 @@ class JobTimeline(APIView):
         return Response(EventSerializer(events, many=True).data)
 
     @extend_schema(
-        request=NewNoteSerializer,
+        request=shape(NewNote),
         responses={201: EventSerializer(many=True), 200: EventSerializer(many=True)},
         operation_id="job_note",
     )
     def post(self, request: Request, number: int) -> Response:
         """Write a note, or correct what stands there by naming it."""
-        entry, job = entry_of(request, NewNoteSerializer), found_job(number, "opened_by")
-        _, new = write_note(job, NewNote(**entry), person(request))
+        entry, job = entry_of(request, NewNote), found_job(number, "opened_by")
+        _, new = write_note(job, entry, person(request))
         return Response(EventSerializer(timeline(job), many=True).data, 201 if new else 200)
 
 
@@ -78,9 +68,9 @@ class ResumeSerializer(serializers.Serializer[Any]):
     """What to know before going on."""
 
     last = EventSerializer(many=True)
-    ruled_out = HypothesisSerializer(many=True)
-    confirmed = HypothesisSerializer(many=True)
-    open = HypothesisSerializer(many=True)
+    ruled_out = shape(HypothesisAnswer)(many=True)
+    confirmed = shape(HypothesisAnswer)(many=True)
+    open = shape(HypothesisAnswer)(many=True)
     off = OwedSerializer(many=True)
     owed = OwedSerializer(many=True)
 

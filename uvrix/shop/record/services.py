@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass
-from typing import Any
+from typing import Annotated, Any
 from uuid import UUID
 
 from django.db import transaction
@@ -12,6 +12,7 @@ from django.db import transaction
 from uvrix.language import gettext
 from uvrix.shop.accounts.models import User
 from uvrix.shop.config.problems import Problem
+from uvrix.shop.config.shapes import chosen, given
 from uvrix.shop.jobs.models import Job, JobChange, WhoseMove
 from uvrix.shop.jobs.rows import keep_row
 from uvrix.shop.jobs.services import change_job
@@ -19,15 +20,17 @@ from uvrix.shop.promises.services import end_with_event, made_by_event
 from uvrix.shop.record.models import Note
 from uvrix.shop.record.timeline import timeline
 
+STEPS = ["arrive", "look", "ohms", "volts", "memory", "rework", "prove", "return", ""]
+
 
 @dataclass(frozen=True, slots=True)
 class NewNote:
     """A note; `corrects` is the id of an event of this job's timeline, or empty."""
 
     id: UUID
-    text: str
-    step: str = ""
-    corrects: str = ""
+    text: Annotated[str, given(max_length=2000)]
+    step: Annotated[str, chosen(STEPS)] = ""
+    corrects: Annotated[str, given(max_length=40, allow_blank=True)] = ""
 
 
 @transaction.atomic

@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from dataclasses import asdict
-from typing import Any
+from dataclasses import asdict, dataclass
+from typing import Annotated, Any
+from uuid import UUID
 
 from django.http import HttpResponse
 from django.shortcuts import get_object_or_404
@@ -17,10 +18,12 @@ from rest_framework.views import APIView
 from uvrix.language import gettext
 from uvrix.shop.accounts.entries import entry_of, person
 from uvrix.shop.config.access import EVERYONE, LEAD
+from uvrix.shop.config.shapes import chosen, given, shape
 from uvrix.shop.jobs.api import found_job
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.library.editing import DocumentField
 from uvrix.shop.offers.queries import SHOP
+from uvrix.shop.promises.api import WaiveRequest
 from uvrix.shop.returning.models import FollowUp, Return
 from uvrix.shop.returning.queries import (
     CAUSES,
@@ -33,7 +36,6 @@ from uvrix.shop.returning.queries import (
 )
 from uvrix.shop.returning.report import report_of, report_pdf
 from uvrix.shop.returning.services import (
-    WAYS,
     NewReturn,
     follow_up_done,
     let_go,
@@ -117,20 +119,6 @@ def return_of(job: Job, *, no_fix: bool = False) -> Any:
     return JobReturnSerializer({**shown, **more, "warranty_days": settings_now()["warranty_days"]}).data
 
 
-class NewReturnSerializer(serializers.Serializer[Any]):
-    """A card to let go."""
-
-    id = serializers.UUIDField()
-    way = serializers.ChoiceField(choices=WAYS)
-    found = serializers.CharField(max_length=4000)
-    done = serializers.CharField(max_length=4000, required=False, allow_blank=True)
-    handling = serializers.CharField(max_length=2000, required=False, allow_blank=True)
-    no_fix = serializers.CharField(max_length=400, required=False, allow_blank=True)
-    tracking = serializers.CharField(max_length=80, required=False, allow_blank=True)
-    price = serializers.FloatField(min_value=0, max_value=1e7, required=False, allow_null=True)
-    warranty_days = serializers.IntegerField(min_value=0, max_value=3650, required=False, allow_null=True)
-
-
 class JobReturn(APIView):
     """A job at Return."""
 
@@ -144,19 +132,12 @@ class JobReturn(APIView):
         """What is to be settled, and what became of it."""
         return Response(return_of(found_job(number), no_fix=request.query_params.get("no_fix") == "true"))
 
-    @extend_schema(request=NewReturnSerializer, responses={201: JobReturnSerializer, 200: JobReturnSerializer})
+    @extend_schema(request=shape(NewReturn), responses={201: JobReturnSerializer, 200: JobReturnSerializer})
     def post(self, request: Request, number: int) -> Response:
         """Let it go."""
-        entry, job = entry_of(request, NewReturnSerializer), found_job(number)
-        _, new = let_go(job, NewReturn(**entry), person(request))
+        entry, job = entry_of(request, NewReturn), found_job(number)
+        _, new = let_go(job, entry, person(request))
         return Response(return_of(job), 201 if new else 200)
-
-
-class WaiveItemSerializer(serializers.Serializer[Any]):
-    """Something unsettled to let go, with a reason."""
-
-    key = serializers.CharField(max_length=80)
-    reason = serializers.CharField(max_length=400)
 
 
 class JobReturnWaivers(APIView):
@@ -164,21 +145,22 @@ class JobReturnWaivers(APIView):
 
     roles = {"POST": LEAD}
 
-    @extend_schema(request=WaiveItemSerializer, responses={201: JobReturnSerializer})
+    @extend_schema(request=shape(WaiveRequest), responses={201: JobReturnSerializer})
     def post(self, request: Request, number: int) -> Response:
         """Let one go."""
-        entry, job = entry_of(request, WaiveItemSerializer), found_job(number)
-        waive_item(job, entry["key"], entry["reason"], person(request))
+        entry, job = entry_of(request, WaiveRequest), found_job(number)
+        waive_item(job, entry.key, entry.reason, person(request))
         return Response(return_of(job), 201)
 
 
-class NewComebackSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class NewComeback:
     """That a visit follows from an earlier one."""
 
-    id = serializers.UUIDField()
-    of = serializers.IntegerField()
-    cause = serializers.ChoiceField(choices=[*CAUSES, ""], required=False)
-    words = serializers.CharField(max_length=400, required=False, allow_blank=True)
+    id: UUID
+    of: int
+    cause: Annotated[str, chosen([*CAUSES, ""])] = ""
+    words: Annotated[str, given(max_length=400, allow_blank=True)] = ""
 
 
 class JobComeback(APIView):
@@ -186,12 +168,12 @@ class JobComeback(APIView):
 
     roles = {"POST": EVERYONE}
 
-    @extend_schema(request=NewComebackSerializer, responses={201: JobReturnSerializer, 200: JobReturnSerializer})
+    @extend_schema(request=shape(NewComeback), responses={201: JobReturnSerializer, 200: JobReturnSerializer})
     def post(self, request: Request, number: int) -> Response:
         """Say it; the newest counts."""
-        entry, job = entry_of(request, NewComebackSerializer), found_job(number)
-        of, cause, words = found_job(entry["of"]), entry.get("cause", ""), entry.get("words", "")
-        _, new = say_comeback(job, entry["id"], of, (cause, words), person(request))
+        entry, job = entry_of(request, NewComeback), found_job(number)
+        of, cause, words = found_job(entry.of), entry.cause, entry.words
+        _, new = say_comeback(job, entry.id, of, (cause, words), person(request))
         return Response(return_of(job), 201 if new else 200)
 
 

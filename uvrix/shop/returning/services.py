@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass
 from datetime import timedelta
-from typing import Any
+from typing import Annotated, Any
 from uuid import UUID
 
 from django.db import transaction
@@ -14,6 +14,7 @@ from django.utils import timezone
 from uvrix.language import gettext
 from uvrix.shop.accounts.models import User
 from uvrix.shop.config.problems import Problem
+from uvrix.shop.config.shapes import chosen, given
 from uvrix.shop.jobs.models import Job, WhoseMove
 from uvrix.shop.jobs.rows import keep_row
 from uvrix.shop.promises.models import Waiver
@@ -29,14 +30,14 @@ class NewReturn:
     """A card to let go (models.Return)."""
 
     id: UUID
-    way: str
-    found: str
-    done: str = ""
-    handling: str = ""
-    no_fix: str = ""
-    tracking: str = ""
-    price: float | None = None
-    warranty_days: int | None = None
+    way: Annotated[str, chosen(WAYS)]
+    found: Annotated[str, given(max_length=4000)]
+    done: Annotated[str, given(max_length=4000, allow_blank=True)] = ""
+    handling: Annotated[str, given(max_length=2000, allow_blank=True)] = ""
+    no_fix: Annotated[str, given(max_length=400, allow_blank=True)] = ""
+    tracking: Annotated[str, given(max_length=80, allow_blank=True)] = ""
+    price: Annotated[float | None, given(min_value=0, max_value=10000000.0)] = None
+    warranty_days: Annotated[int | None, given(min_value=0, max_value=3650)] = None
 
 
 @transaction.atomic

@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
-from typing import Any, cast
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass
+from datetime import datetime
+from typing import Annotated, Any, cast
 from uuid import UUID
 
 from django.shortcuts import get_object_or_404
@@ -15,9 +18,8 @@ from rest_framework.views import APIView
 
 from uvrix.core.boards.ballmap import lyings
 from uvrix.core.boards.packages import ball_map
-from uvrix.core.rework.acts import ACTS, DOES, WAYS, Do
+from uvrix.core.rework.acts import ACTS, DOES, Do
 from uvrix.core.rework.curve import Alloy, judge_curve, soak_seconds
-from uvrix.core.rework.events import SOLDERS
 from uvrix.core.rework.heed import Planned
 from uvrix.core.rework.pads import PAD_STATES
 from uvrix.core.rework.settings import Settings, as_document
@@ -27,17 +29,18 @@ from uvrix.shop.acts.models import Act
 from uvrix.shop.case.acting import withdraw
 from uvrix.shop.config.access import BENCH, EVERYONE, LEAD
 from uvrix.shop.config.problems import Problem
+from uvrix.shop.config.shapes import chosen, declared, given, shape, written
 from uvrix.shop.jobs.api import found_job
 from uvrix.shop.jobs.boards import of_board
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.library.editing import DocumentField
 from uvrix.shop.library.queries import model_board, packages
-from uvrix.shop.ohms.chips_api import CORNERS, LyingSerializer, lies_shape
+from uvrix.shop.ohms.chips_api import LyingAnswer, lies_shape
 from uvrix.shop.rework.coming import coming
 from uvrix.shop.rework.models import HeatCurve, PadMarks
 from uvrix.shop.rework.queries import before, pads_of, rework_context, settings_now, site_of
 from uvrix.shop.rework.services import (
-    NO_PIN,
+    AirSerializer,
     NewRework,
     enter_rework,
     keep_curve,
@@ -48,14 +51,6 @@ from uvrix.shop.rework.services import (
 
 LARGEST_CURVE = 4 * 1024 * 1024
 MOST_SAMPLES = 600
-
-
-class AirSerializer(serializers.Serializer[Any]):
-    """A phase of hot air."""
-
-    phase = serializers.CharField(max_length=40)
-    celsius = serializers.FloatField(min_value=0, max_value=600, allow_null=True, required=False)
-    seconds = serializers.FloatField(min_value=0, max_value=100_000, allow_null=True, required=False)
 
 
 class ReworkSerializer(serializers.ModelSerializer[Act]):
@@ -114,13 +109,14 @@ class SiteNowSerializer(serializers.Serializer[Any]):
     lot = serializers.CharField(allow_blank=True)
 
 
-class LooseChipSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class LooseChipAnswer:
     """A chip that lies loose, since when, and for how many hours where that is too long."""
 
-    chip = serializers.CharField()
-    cycles = serializers.IntegerField()
-    since = serializers.DateTimeField()
-    too_long_h = serializers.FloatField(allow_null=True)
+    chip: str
+    cycles: int
+    since: datetime
+    too_long_h: float | None
 
 
 class TemplateSerializer(serializers.Serializer[Any]):
@@ -134,111 +130,86 @@ class TemplateSerializer(serializers.Serializer[Any]):
     air = AirSerializer(many=True)
 
 
-class CurveSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class CurveAnswer:
     """A thermocouple's log against its alloy's window."""
 
-    id = serializers.UUIDField()
-    name = serializers.CharField()
-    alloy = serializers.CharField()
-    reference_c = serializers.FloatField()
-    min_peak_c = serializers.FloatField()
-    max_peak_c = serializers.FloatField()
-    peak_c = serializers.FloatField()
-    above_liquidus_s = serializers.FloatField()
-    max_ramp_c_per_s = serializers.FloatField()
-    soak_s = serializers.FloatField(allow_null=True)
-    soak_c = serializers.ListField(child=serializers.FloatField(), allow_null=True)
-    judged = serializers.ChoiceField(choices=["good", "too-cold", "too-short", "too-hot", "too-long", "too-fast"])
-    why = serializers.ListField(child=serializers.CharField())
-    samples = serializers.ListField(child=serializers.ListField(child=serializers.FloatField()))
-    by = serializers.CharField()
-    at = serializers.DateTimeField()
+    id: UUID
+    name: str
+    alloy: str
+    reference_c: float
+    min_peak_c: float
+    max_peak_c: float
+    peak_c: float
+    above_liquidus_s: float
+    max_ramp_c_per_s: float
+    soak_s: float | None
+    soak_c: Sequence[float] | None
+    judged: Annotated[str, chosen(["good", "too-cold", "too-short", "too-hot", "too-long", "too-fast"])]
+    why: Sequence[str]
+    samples: Sequence[Sequence[float]]
+    by: str
+    at: datetime
 
 
-class JobReworkSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class JobReworkAnswer:
     """The rework of a job's card."""
 
-    events = ReworkSerializer(many=True)
-    sites = SiteNowSerializer(many=True)
-    loose = LooseChipSerializer(many=True)
-    templates = TemplateSerializer(many=True)
-    alloys = serializers.ListField(child=serializers.CharField())
-    curves = CurveSerializer(many=True)
-    site_cycles = serializers.IntegerField()
-    chip_cycles = serializers.IntegerField()
+    events: Annotated[Iterable[Any], declared(ReworkSerializer(many=True))]
+    sites: Annotated[Iterable[Any], declared(SiteNowSerializer(many=True))]
+    loose: Sequence[LooseChipAnswer]
+    templates: Annotated[Iterable[Any], declared(TemplateSerializer(many=True))]
+    alloys: Sequence[str]
+    curves: Sequence[CurveAnswer]
+    site_cycles: int
+    chip_cycles: int
 
 
 def rework_of(job: Job) -> Any:
     """What the job's page at Rework shows."""
     at = rework_context(job)
     templates = [{"preheat_c": None, "alloy_on": "", "air": [], **template} for template in at.settings.templates]
-    return JobReworkSerializer(
-        {
-            "events": at.rows,
-            "sites": at.sites,
-            "loose": [
-                {"chip": chip, "cycles": at.ledger.chip_heats(chip), "since": since, "too_long_h": hours}
+    return written(
+        JobReworkAnswer(
+            events=at.rows,
+            sites=at.sites,
+            loose=[
+                LooseChipAnswer(chip=chip, cycles=at.ledger.chip_heats(chip), since=since, too_long_h=hours)
                 for chip, since, hours in at.loose
             ],
-            "templates": templates,
-            "alloys": list(at.settings.alloys),
-            "curves": [_curve(row, at.settings) for row in job.heatcurve_rows.select_related("by")],
-            "site_cycles": at.settings.limits.site_cycles,
-            "chip_cycles": at.settings.limits.chip_cycles,
-        }
-    ).data
+            templates=templates,
+            alloys=list(at.settings.alloys),
+            curves=[_curve(row, at.settings) for row in job.heatcurve_rows.select_related("by")],
+            site_cycles=at.settings.limits.site_cycles,
+            chip_cycles=at.settings.limits.chip_cycles,
+        )
+    )
 
 
-def _curve(row: HeatCurve, settings: Settings) -> dict[str, Any]:
+def _curve(row: HeatCurve, settings: Settings) -> CurveAnswer:
     alloy: Alloy = settings.alloys.get(row.alloy) or next(iter(settings.alloys.values()))
     samples, soak = [(sample[0], sample[1]) for sample in row.samples], settings.soak_c
     said = judge_curve(samples, alloy)
     step = max(1, len(row.samples) // MOST_SAMPLES)
-    return {
-        "id": row.pk,
-        "name": row.name,
-        "alloy": row.alloy,
-        "reference_c": alloy.reference_c,
-        "min_peak_c": alloy.min_peak_c,
-        "max_peak_c": alloy.max_peak_c,
-        "peak_c": said.peak_c,
-        "above_liquidus_s": said.above_liquidus_s,
-        "max_ramp_c_per_s": said.max_ramp_c_per_s,
-        "soak_s": soak_seconds(samples, *soak) if soak else None,
-        "soak_c": soak,
-        "judged": said.verdict,
-        "why": said.why,
-        "samples": row.samples[::step],
-        "by": row.by.shown_name,
-        "at": row.at,
-    }
-
-
-class NewReworkSerializer(serializers.Serializer[Any]):
-    """Something done, to enter."""
-
-    id = serializers.UUIDField()
-    do = serializers.ChoiceField(choices=list(DOES))
-    site = serializers.CharField(max_length=80, required=False, allow_blank=True)
-    chip = serializers.CharField(max_length=120, required=False, allow_blank=True)
-    chip_in = serializers.CharField(max_length=120, required=False, allow_blank=True)
-    alloy_off = serializers.ChoiceField(choices=SOLDERS, required=False)
-    alloy_on = serializers.ChoiceField(choices=SOLDERS, required=False)
-    preheat_c = serializers.FloatField(min_value=0, max_value=400, required=False, allow_null=True)
-    air = AirSerializer(many=True, required=False)
-    minutes = serializers.FloatField(min_value=0, max_value=6000, required=False, allow_null=True)
-    way = serializers.ChoiceField(choices=[*WAYS, ""], required=False)
-    cures_minutes = serializers.FloatField(min_value=0.5, max_value=20_000, required=False, allow_null=True)
-    balls = serializers.ChoiceField(choices=["stencil", "hand", ""], required=False)
-    ball_mm = serializers.FloatField(min_value=0.05, max_value=3, required=False, allow_null=True)
-    ball_count = serializers.IntegerField(min_value=1, max_value=20_000, required=False, allow_null=True)
-    shields = serializers.ListField(child=serializers.CharField(max_length=80), required=False, max_length=200)
-    pin1 = serializers.ChoiceField(choices=[*CORNERS, NO_PIN, ""], required=False)
-    moved = serializers.CharField(max_length=200, required=False, allow_blank=True)
-    result = serializers.CharField(max_length=200, required=False, allow_blank=True)
-    note = serializers.CharField(max_length=400, required=False, allow_blank=True)
-    no_photo = serializers.CharField(max_length=200, required=False, allow_blank=True)
-    despite = serializers.CharField(max_length=200, required=False, allow_blank=True)
+    return CurveAnswer(
+        id=row.pk,
+        name=row.name,
+        alloy=row.alloy,
+        reference_c=alloy.reference_c,
+        min_peak_c=alloy.min_peak_c,
+        max_peak_c=alloy.max_peak_c,
+        peak_c=said.peak_c,
+        above_liquidus_s=said.above_liquidus_s,
+        max_ramp_c_per_s=said.max_ramp_c_per_s,
+        soak_s=soak_seconds(samples, *soak) if soak else None,
+        soak_c=soak,
+        judged=said.verdict,
+        why=said.why,
+        samples=row.samples[::step],
+        by=row.by.shown_name,
+        at=row.at,
+    )
 
 
 class JobRework(APIView):
@@ -246,17 +217,16 @@ class JobRework(APIView):
 
     roles = {"GET": EVERYONE, "POST": BENCH}
 
-    @extend_schema(responses=JobReworkSerializer)
+    @extend_schema(responses=shape(JobReworkAnswer))
     def get(self, request: Request, number: int) -> Response:
         """History, places, loose chips, templates, curves."""
         return Response(rework_of(found_job(number)))
 
-    @extend_schema(request=NewReworkSerializer, responses={201: JobReworkSerializer, 200: JobReworkSerializer})
+    @extend_schema(request=shape(NewRework), responses={201: shape(JobReworkAnswer), 200: shape(JobReworkAnswer)})
     def post(self, request: Request, number: int) -> Response:
         """Enter what was done."""
-        entry, job = entry_of(request, NewReworkSerializer), found_job(number)
-        entry["air"] = [dict(item) for item in entry.get("air", ())]
-        _, new = enter_rework(job, NewRework(**entry), person(request))
+        entry, job = entry_of(request, NewRework), found_job(number)
+        _, new = enter_rework(job, entry, person(request))
         return Response(rework_of(job), 201 if new else 200)
 
 
@@ -334,12 +304,13 @@ class JobReworkBefore(APIView):
         )
 
 
-class NewLotSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class NewLot:
     """The lot printed on a chip."""
 
-    id = serializers.UUIDField()
-    chip = serializers.CharField(max_length=120)
-    lot = serializers.CharField(max_length=60)
+    id: UUID
+    chip: Annotated[str, given(max_length=120)]
+    lot: Annotated[str, given(max_length=60)]
 
 
 class JobLots(APIView):
@@ -347,18 +318,19 @@ class JobLots(APIView):
 
     roles = {"POST": BENCH}
 
-    @extend_schema(request=NewLotSerializer, responses={201: JobReworkSerializer, 200: JobReworkSerializer})
+    @extend_schema(request=shape(NewLot), responses={201: shape(JobReworkAnswer), 200: shape(JobReworkAnswer)})
     def post(self, request: Request, number: int) -> Response:
         """Note one."""
-        entry, job = entry_of(request, NewLotSerializer), found_job(number)
-        _, new = note_lot(job, entry["id"], entry["chip"], entry["lot"], person(request))
+        entry, job = entry_of(request, NewLot), found_job(number)
+        _, new = note_lot(job, entry.id, entry.chip, entry.lot, person(request))
         return Response(rework_of(job), 201 if new else 200)
 
 
-class WithdrawActSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class WithdrawActRequest:
     """Why an act did not happen."""
 
-    reason = serializers.CharField(max_length=200)
+    reason: Annotated[str, given(max_length=200)]
 
 
 class ActWithdrawn(APIView):
@@ -366,11 +338,11 @@ class ActWithdrawn(APIView):
 
     roles = {"POST": BENCH}
 
-    @extend_schema(request=WithdrawActSerializer, responses=JobReworkSerializer)
+    @extend_schema(request=shape(WithdrawActRequest), responses=shape(JobReworkAnswer))
     def post(self, request: Request, act: UUID) -> Response:
         """It stays in the record and counts no more."""
         found = get_object_or_404(Act.objects.select_related("job__card__model__newest"), pk=act)
-        withdraw(found, entry_of(request, WithdrawActSerializer)["reason"], person(request))
+        withdraw(found, entry_of(request, WithdrawActRequest).reason, person(request))
         return Response(rework_of(found.job))
 
 
@@ -397,15 +369,16 @@ class ShopRework(APIView):
         return self.get(request)
 
 
-class PadSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class PadAnswer:
     """A pad: where it lies on the ball map, its class and signal, its state."""
 
-    ball = serializers.CharField()
-    column = serializers.IntegerField()
-    row = serializers.IntegerField()
-    pad_class = serializers.ChoiceField(choices=["signal", "supply", "ground", "unused"])
-    signal = serializers.CharField(allow_blank=True)
-    looks = serializers.ChoiceField(choices=list(PAD_STATES))
+    ball: str
+    column: int
+    row: int
+    pad_class: Annotated[str, chosen(["signal", "supply", "ground", "unused"])]
+    signal: str
+    looks: Annotated[str, chosen(list(PAD_STATES))]
 
 
 class ClassCountSerializer(serializers.Serializer[Any]):
@@ -423,34 +396,38 @@ class PadSurveyedSerializer(serializers.Serializer[Any]):
 
     designator = serializers.CharField()
     package = serializers.CharField(allow_blank=True)
-    pads = PadSerializer(many=True)
+    pads = shape(PadAnswer)(many=True)
     counts = ClassCountSerializer(many=True)
     judged = serializers.ChoiceField(choices=["not-surveyed", "fixable", "marginal", "donor"])
     why = serializers.ListField(child=serializers.CharField())
     broken = serializers.ListField(child=serializers.CharField())
-    lies = LyingSerializer(many=True)
+    lies = shape(LyingAnswer)(many=True)
     surveyed = serializers.ListField(child=serializers.CharField())
 
 
-class MarkPadsSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class MarkPadsRequest:
     """Pads to mark, state by ball."""
 
-    id = serializers.UUIDField()
-    states = serializers.DictField(child=serializers.ChoiceField(choices=list(PAD_STATES)), allow_empty=False)
+    id: UUID
+    states: Annotated[
+        Mapping[str, Any],
+        declared(serializers.DictField(child=serializers.ChoiceField(choices=list(PAD_STATES)), allow_empty=False)),
+    ]
 
 
 def _pads(job: Job, designator: str) -> Any:
     name, states, said = pads_of(job, designator, settings_now())
     package = packages().get(name)
     pads = [
-        {
-            "ball": ball.ball,
-            "column": ball.column,
-            "row": ball.row,
-            "pad_class": package.classes[ball.ball],
-            "signal": package.signals.get(ball.ball, ""),
-            "looks": states.get(ball.ball, "good"),
-        }
+        PadAnswer(
+            ball=ball.ball,
+            column=ball.column,
+            row=ball.row,
+            pad_class=package.classes[ball.ball],
+            signal=package.signals.get(ball.ball, ""),
+            looks=states.get(ball.ball, "good"),
+        )
         for ball in (ball_map(package) if package else ())
         if package
     ]
@@ -482,21 +459,22 @@ class JobPads(APIView):
         """As it stands."""
         return Response(_pads(found_job(number), designator.replace("\0", "")))
 
-    @extend_schema(request=MarkPadsSerializer, responses={201: PadSurveyedSerializer, 200: PadSurveyedSerializer})
+    @extend_schema(request=shape(MarkPadsRequest), responses={201: PadSurveyedSerializer, 200: PadSurveyedSerializer})
     def post(self, request: Request, number: int, designator: str) -> Response:
         """Mark some pads."""
-        entry, job = entry_of(request, MarkPadsSerializer), found_job(number)
+        entry, job = entry_of(request, MarkPadsRequest), found_job(number)
         named = designator.replace("\0", "")[:80]
-        _, new = mark_pads(job, entry["id"], named, entry["states"], person(request))
+        _, new = mark_pads(job, entry.id, named, entry.states, person(request))
         return Response(_pads(job, named), 201 if new else 200)
 
 
-class NewCurveSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class NewCurve:
     """A thermocouple's log to keep."""
 
-    entry = serializers.UUIDField()
-    alloy = serializers.CharField(max_length=40)
-    file = serializers.FileField()
+    entry: UUID
+    alloy: Annotated[str, given(max_length=40)]
+    file: Annotated[Any, declared(serializers.FileField())]
 
 
 class JobCurves(APIView):
@@ -506,12 +484,13 @@ class JobCurves(APIView):
     parser_classes = [MultiPartParser]
 
     @extend_schema(
-        request={"multipart/form-data": NewCurveSerializer}, responses={(201, "application/json"): JobReworkSerializer}
+        request={"multipart/form-data": shape(NewCurve)},
+        responses={(201, "application/json"): shape(JobReworkAnswer)},
     )
     def post(self, request: Request, number: int) -> Response:
         """Keep one and hold it against its alloy."""
-        entry, job = entry_of(request, NewCurveSerializer), found_job(number)
-        file = entry["file"]
+        entry, job = entry_of(request, NewCurve), found_job(number)
+        file = entry.file
         if file.size > LARGEST_CURVE:
             raise Problem(
                 413,
@@ -524,13 +503,11 @@ class JobCurves(APIView):
                 ),
             )
         alloys = settings_now().alloys
-        if entry["alloy"] not in alloys:
+        if entry.alloy not in alloys:
             raise Problem(
                 422,
                 "no-alloy",
-                gettext(
-                    "found {alloy}, expected one of {alloys}", alloy=repr(entry["alloy"]), alloys=", ".join(alloys)
-                ),
+                gettext("found {alloy}, expected one of {alloys}", alloy=repr(entry.alloy), alloys=", ".join(alloys)),
             )
-        keep_curve(job, entry["entry"], (file.name, file.read()), entry["alloy"], person(request))
+        keep_curve(job, entry.entry, (file.name, file.read()), entry.alloy, person(request))
         return Response(rework_of(job), 201)

@@ -5,11 +5,13 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import asdict, dataclass
 from itertools import pairwise
-from typing import Any
+from typing import Annotated, Any
 from uuid import UUID
 
 from django.db import transaction
+from rest_framework import serializers
 
+from uvrix.core.boards.model import FirmwareWanted
 from uvrix.core.rework.image_file import Fit, ImageFacts, facts_of, fit, sha256_of
 from uvrix.core.rework.images import ImageDiff, compare
 from uvrix.language import gettext
@@ -18,6 +20,7 @@ from uvrix.shop.acts.models import Act
 from uvrix.shop.acts.queries import of_job
 from uvrix.shop.case.acting import NewAct, enter_act, entered
 from uvrix.shop.config.problems import Problem
+from uvrix.shop.config.shapes import chosen, declared, given
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.jobs.rows import keep_row
 from uvrix.shop.library.models import BoardModel
@@ -73,7 +76,7 @@ def read_image(job: Job, entry: UUID, file: tuple[str, bytes], chip_volts: float
 
 def _check_volts(job: Job, chip_volts: float) -> None:
     board = model_board(job.card.model)
-    expected = board.document.get("firmware", {}).get("volts") if board else None
+    expected = board.firmware.volts if board else None
     if expected is not None and abs(float(expected) - chip_volts) > SAME_V:
         takes = gettext(
             "The storage chip of {name} takes {expected} V", name=job.card.model.name, expected=f"{float(expected):g}"
@@ -105,19 +108,19 @@ def old_image(job: Job) -> OldImage:
 
 
 @dataclass(frozen=True, slots=True)
-class NewWrite:
+class NewImageWrite:
     """A write to enter."""
 
     id: UUID
-    image: str
-    chip_volts: float
+    image: Annotated[str, declared(serializers.RegexField("^[0-9a-f]{64}$"))]
+    chip_volts: Annotated[float, given(min_value=0.5, max_value=6)]
     power_off: bool
-    result: str
-    note: str = ""
+    result: Annotated[str, chosen(list(RESULTS))]
+    note: Annotated[str, given(max_length=200, allow_blank=True)] = ""
 
 
 @transaction.atomic
-def write_image(job: Job, new: NewWrite, by: User) -> tuple[Act, bool]:
+def write_image(job: Job, new: NewImageWrite, by: User) -> tuple[Act, bool]:
     """What was written, and whether the entry is new.
 
     Raises Problem 409 `old-first` while the old image does not count yet, `power-off` where power was not off after it;
@@ -159,14 +162,14 @@ def wanted(job: Job, old: FirmwareImage | None) -> ImageFacts:
     """What an image for this card must be: as the old one says, with the memory maker that the model's file names."""
     from_old = facts(old) if old else ImageFacts()
     board = model_board(job.card.model)
-    firmware = board.document.get("firmware", {}) if board else {}
-    vendors = board.document.get("memory", {}).get("vendors", ()) if board else ()
+    firmware = board.firmware if board else FirmwareWanted()
+    vendors = board.memory.vendors if board else ()
     return ImageFacts(
-        str(firmware.get("bus", "") or from_old.bus),
-        str(firmware.get("memory", "") or from_old.memory),
-        tuple(vendors[:1]) or from_old.vendors[:1],
-        firmware.get("core_mhz") or from_old.core_mhz,
-        firmware.get("memory_mhz") or from_old.memory_mhz,
+        firmware.bus or from_old.bus,
+        firmware.memory or from_old.memory,
+        vendors[:1] or from_old.vendors[:1],
+        firmware.core_mhz or from_old.core_mhz,
+        firmware.memory_mhz or from_old.memory_mhz,
         # of an image that nobody described, the text is all that stands in it: no other edition has the same
         from_old.text if from_old.bus or from_old.memory else "",
     )

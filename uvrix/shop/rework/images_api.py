@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
-from typing import Any, get_args
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+from typing import Annotated, Any, get_args
+from uuid import UUID
 
 from django.http import HttpResponse
 from django.shortcuts import get_object_or_404
@@ -20,13 +23,14 @@ from uvrix.language import gettext
 from uvrix.shop.accounts.entries import entry_of, person
 from uvrix.shop.config.access import BENCH, EVERYONE
 from uvrix.shop.config.problems import Problem
+from uvrix.shop.config.shapes import declared, given, shape, written
 from uvrix.shop.jobs.api import found_job
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.library.models import BoardModel
 from uvrix.shop.rework.images import (
     RESULTS,
     VOLTS,
-    NewWrite,
+    NewImageWrite,
     Origin,
     keep_image,
     old_image,
@@ -67,13 +71,14 @@ class ImageSerializer(serializers.ModelSerializer[FirmwareImage]):
         fields = ["sha256", "name", "facts", "model", "source", "by", "at"]
 
 
-class RankedImageSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class RankedImageAnswer:
     """An image against what this card needs."""
 
-    image = ImageSerializer()
-    score = serializers.IntegerField()
-    fits = serializers.ListField(child=serializers.CharField())
-    misfits = serializers.ListField(child=serializers.CharField())
+    image: Annotated[Any, declared(ImageSerializer())]
+    score: int
+    fits: Sequence[str]
+    misfits: Sequence[str]
 
 
 class ByteRunSerializer(serializers.Serializer[Any]):
@@ -126,17 +131,18 @@ class ImageWriteSerializer(serializers.ModelSerializer[ImageWrite]):
         fields = ["id", "image", "old", "chip_volts", "power_off", "result", "note", "by", "at"]
 
 
-class JobImagesSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class JobImagesAnswer:
     """The firmware of a job's card: reads, the old image once it counts, what the store offers, what was written."""
 
-    volts = serializers.ListField(child=serializers.FloatField())
-    reads = ImageReadSerializer(many=True)
-    old = ImageSerializer(allow_null=True)
-    texts = serializers.ListField(child=serializers.CharField())
-    differ = ImageDiffSerializer(allow_null=True)
-    wanted = FactsSerializer()
-    store = RankedImageSerializer(many=True)
-    writes = ImageWriteSerializer(many=True)
+    volts: Sequence[float]
+    reads: Annotated[Iterable[Any], declared(ImageReadSerializer(many=True))]
+    old: Annotated[Any, declared(ImageSerializer(allow_null=True))]
+    texts: Sequence[str]
+    differ: Annotated[Any, declared(ImageDiffSerializer(allow_null=True))]
+    wanted: Annotated[Any, declared(FactsSerializer())]
+    store: Sequence[RankedImageAnswer]
+    writes: Annotated[Iterable[Any], declared(ImageWriteSerializer(many=True))]
 
 
 def _diff(found: ImageDiff | None) -> dict[str, Any] | None:
@@ -155,23 +161,23 @@ def _run(run: Run) -> dict[str, Any]:
 def _images(job: Job) -> Any:
     old = old_image(job)
     want = wanted(job, old.image)
-    return JobImagesSerializer(
-        {
-            "volts": VOLTS,
-            "reads": old.reads,
-            "old": old.image,
-            "texts": texts_in(bytes(old.image.data)) if old.image else [],
-            "differ": _diff(old.differ),
-            "wanted": want,
-            "store": [
-                {"image": image, "score": fit.score, "fits": fit.fits, "misfits": fit.misfits}
+    return written(
+        JobImagesAnswer(
+            volts=VOLTS,
+            reads=old.reads,
+            old=old.image,
+            texts=texts_in(bytes(old.image.data)) if old.image else [],
+            differ=_diff(old.differ),
+            wanted=want,
+            store=[
+                RankedImageAnswer(image=image, score=fit.score, fits=fit.fits, misfits=fit.misfits)
                 for image, fit in ranked(want)
             ],
-            "writes": ImageWrite.objects.filter(act__job=job, act__withdrawal=None)
+            writes=ImageWrite.objects.filter(act__job=job, act__withdrawal=None)
             .order_by("act__at")
             .select_related("image__by", "act__by"),
-        }
-    ).data
+        )
+    )
 
 
 class JobImages(APIView):
@@ -179,18 +185,19 @@ class JobImages(APIView):
 
     roles = {"GET": EVERYONE}
 
-    @extend_schema(responses=JobImagesSerializer)
+    @extend_schema(responses=shape(JobImagesAnswer))
     def get(self, request: Request, number: int) -> Response:
         """As it stands."""
         return Response(_images(found_job(number)))
 
 
-class NewReadSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class NewRead:
     """A read of the storage chip; its volts are asked first."""
 
-    entry = serializers.UUIDField()
-    chip_volts = serializers.FloatField(min_value=0.5, max_value=6)
-    file = serializers.FileField()
+    entry: UUID
+    chip_volts: Annotated[float, given(min_value=0.5, max_value=6)]
+    file: Annotated[Any, declared(serializers.FileField())]
 
 
 def _bytes(file: Any, largest: int) -> bytes:
@@ -215,24 +222,13 @@ class JobImageReads(APIView):
     roles = {"POST": BENCH}
     parser_classes = [MultiPartParser]
 
-    @extend_schema(request={"multipart/form-data": NewReadSerializer}, responses={201: JobImagesSerializer})
+    @extend_schema(request={"multipart/form-data": shape(NewRead)}, responses={201: shape(JobImagesAnswer)})
     def post(self, request: Request, number: int) -> Response:
         """Keep one; two alike in a row make the old image count."""
-        entry, job = entry_of(request, NewReadSerializer), found_job(number)
-        data = _bytes(entry["file"], LARGEST_IMAGE)
-        read_image(job, entry["entry"], (entry["file"].name, data), entry["chip_volts"], person(request))
+        entry, job = entry_of(request, NewRead), found_job(number)
+        data = _bytes(entry.file, LARGEST_IMAGE)
+        read_image(job, entry.entry, (entry.file.name, data), entry.chip_volts, person(request))
         return Response(_images(job), 201)
-
-
-class NewImageWriteSerializer(serializers.Serializer[Any]):
-    """What was written, to enter."""
-
-    id = serializers.UUIDField()
-    image = serializers.RegexField("^[0-9a-f]{64}$")
-    chip_volts = serializers.FloatField(min_value=0.5, max_value=6)
-    power_off = serializers.BooleanField()
-    result = serializers.ChoiceField(choices=list(RESULTS))
-    note = serializers.CharField(max_length=200, required=False, allow_blank=True)
 
 
 class JobImageWrites(APIView):
@@ -240,21 +236,22 @@ class JobImageWrites(APIView):
 
     roles = {"POST": BENCH}
 
-    @extend_schema(request=NewImageWriteSerializer, responses={201: JobImagesSerializer, 200: JobImagesSerializer})
+    @extend_schema(request=shape(NewImageWrite), responses={201: shape(JobImagesAnswer), 200: shape(JobImagesAnswer)})
     def post(self, request: Request, number: int) -> Response:
         """Enter one; the old image is kept first."""
-        entry, job = entry_of(request, NewImageWriteSerializer), found_job(number)
-        _, new = write_image(job, NewWrite(**entry), person(request))
+        entry, job = entry_of(request, NewImageWrite), found_job(number)
+        _, new = write_image(job, entry, person(request))
         return Response(_images(job), 201 if new else 200)
 
 
-class NewImageSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class NewImage:
     """An image for the store; `facts` is the small JSON beside it."""
 
-    file = serializers.FileField()
-    facts = serializers.FileField(required=False)
-    origin = serializers.CharField(max_length=200)
-    model = serializers.CharField(max_length=64, required=False, allow_blank=True)
+    file: Annotated[Any, declared(serializers.FileField())]
+    origin: Annotated[str, given(max_length=200)]
+    facts: Annotated[Any, declared(serializers.FileField(required=False))] = None
+    model: Annotated[str, given(max_length=64, allow_blank=True)] = ""
 
 
 class Images(APIView):
@@ -270,17 +267,17 @@ class Images(APIView):
         return Response(ImageSerializer(rows, many=True).data)
 
     @extend_schema(
-        request={"multipart/form-data": NewImageSerializer}, responses={201: ImageSerializer}, operation_id="image_keep"
+        request={"multipart/form-data": shape(NewImage)}, responses={201: ImageSerializer}, operation_id="image_keep"
     )
     def post(self, request: Request) -> Response:
         """Keep one."""
-        entry = entry_of(request, NewImageSerializer)
-        beside = entry.get("facts")
-        slug = entry.get("model", "")
+        entry = entry_of(request, NewImage)
+        beside = entry.facts
+        slug = entry.model
         model = get_object_or_404(BoardModel, slug=slug) if slug else None
-        origin = Origin(entry["file"].name, entry["origin"], model)
+        origin = Origin(entry.file.name, entry.origin, model)
         facts = _bytes(beside, LARGEST_FACTS) if beside else None
-        kept = keep_image(_bytes(entry["file"], LARGEST_IMAGE), facts, origin, person(request))
+        kept = keep_image(_bytes(entry.file, LARGEST_IMAGE), facts, origin, person(request))
         return Response(ImageSerializer(kept).data, 201)
 
 

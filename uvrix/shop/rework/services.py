@@ -2,19 +2,22 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
 from datetime import datetime, timedelta
-from typing import Any, cast
+from typing import Annotated, Any, cast
 from uuid import UUID, uuid5
 
 from django.db import transaction
 from django.utils import timezone
+from rest_framework import serializers
 
 from uvrix.core.boards.model import Part, Site
 from uvrix.core.boards.views import Lie
 from uvrix.core.cautions import CAUTIONS
-from uvrix.core.rework.acts import OF_THE_CARD, PUTS_ON, TAKES_OFF, Do
+from uvrix.core.rework.acts import DOES, OF_THE_CARD, PUTS_ON, TAKES_OFF, WAYS, Do
 from uvrix.core.rework.curve import read_curve
+from uvrix.core.rework.events import SOLDERS
 from uvrix.core.rework.pads import PAD_STATES
 from uvrix.core.rework.settings import read_settings
 from uvrix.language import gettext
@@ -22,10 +25,12 @@ from uvrix.shop.accounts.models import User
 from uvrix.shop.acts.models import Act
 from uvrix.shop.case.acting import NewAct, entered, fitting, keep_act
 from uvrix.shop.config.problems import Problem
+from uvrix.shop.config.shapes import chosen, declared, given
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.jobs.rows import keep_row
 from uvrix.shop.library.queries import model_board, packages
 from uvrix.shop.look.services import NewFinding, Spot, enter_finding
+from uvrix.shop.ohms.chips_api import CORNERS
 from uvrix.shop.rework.coming import Coming, coming
 from uvrix.shop.rework.models import (
     CautionSeen,
@@ -41,6 +46,14 @@ from uvrix.shop.rework.queries import package_of, pin1_corner
 NO_PIN = "none"
 
 
+class AirSerializer(serializers.Serializer[Any]):
+    """A phase of hot air."""
+
+    phase = serializers.CharField(max_length=40)
+    celsius = serializers.FloatField(min_value=0, max_value=600, allow_null=True, required=False)
+    seconds = serializers.FloatField(min_value=0, max_value=100_000, allow_null=True, required=False)
+
+
 @dataclass(frozen=True, slots=True)
 class NewRework:
     """Something done, to enter (acts.Act).
@@ -49,27 +62,29 @@ class NewRework:
     """
 
     id: UUID
-    do: Do
-    site: str = ""
-    chip: str = ""
-    chip_in: str = ""
-    alloy_off: str = ""
-    alloy_on: str = ""
-    preheat_c: float | None = None
-    air: list[dict[str, Any]] = field(default_factory=list)
-    minutes: float | None = None
-    way: str = ""
-    cures_minutes: float | None = None
-    balls: str = ""
-    ball_mm: float | None = None
-    ball_count: int | None = None
-    shields: list[str] = field(default_factory=list)
-    pin1: str = ""
-    moved: str = ""
-    result: str = ""
-    note: str = ""
-    no_photo: str = ""
-    despite: str = ""
+    do: Annotated[Do, chosen(list(DOES))]
+    site: Annotated[str, given(max_length=80, allow_blank=True)] = ""
+    chip: Annotated[str, given(max_length=120, allow_blank=True)] = ""
+    chip_in: Annotated[str, given(max_length=120, allow_blank=True)] = ""
+    alloy_off: Annotated[str, chosen(SOLDERS)] = ""
+    alloy_on: Annotated[str, chosen(SOLDERS)] = ""
+    preheat_c: Annotated[float | None, given(min_value=0, max_value=400)] = None
+    air: Annotated[list[dict[str, Any]], declared(AirSerializer(many=True, required=False))] = field(
+        default_factory=list
+    )
+    minutes: Annotated[float | None, given(min_value=0, max_value=6000)] = None
+    way: Annotated[str, chosen([*WAYS, ""])] = ""
+    cures_minutes: Annotated[float | None, given(min_value=0.5, max_value=20000)] = None
+    balls: Annotated[str, chosen(["stencil", "hand", ""])] = ""
+    ball_mm: Annotated[float | None, given(min_value=0.05, max_value=3)] = None
+    ball_count: Annotated[int | None, given(min_value=1, max_value=20000)] = None
+    shields: Annotated[list[str], given(max_length=200, child_kwargs={"max_length": 80})] = field(default_factory=list)
+    pin1: Annotated[str, chosen([*CORNERS, NO_PIN, ""])] = ""
+    moved: Annotated[str, given(max_length=200, allow_blank=True)] = ""
+    result: Annotated[str, given(max_length=200, allow_blank=True)] = ""
+    note: Annotated[str, given(max_length=400, allow_blank=True)] = ""
+    no_photo: Annotated[str, given(max_length=200, allow_blank=True)] = ""
+    despite: Annotated[str, given(max_length=200, allow_blank=True)] = ""
 
 
 @transaction.atomic
@@ -179,7 +194,7 @@ def note_lot(job: Job, entry: UUID, chip: str, lot: str, by: User) -> tuple[Chip
 
 
 @transaction.atomic
-def mark_pads(job: Job, entry: UUID, designator: str, states: dict[str, str], by: User) -> tuple[PadMarks, bool]:
+def mark_pads(job: Job, entry: UUID, designator: str, states: Mapping[str, str], by: User) -> tuple[PadMarks, bool]:
     """Pads marked, and whether the entry is new. Raises Problem 422 for a ball that the package lacks, or no state."""
     package = packages().get(package_of(model_board(job.card.model), designator))
     for ball, state in states.items():

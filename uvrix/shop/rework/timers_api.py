@@ -2,8 +2,11 @@
 
 from __future__ import annotations
 
-from datetime import timedelta
-from typing import Any
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import datetime, timedelta
+from typing import Annotated, Any
+from uuid import UUID
 
 from django.shortcuts import get_object_or_404
 from django.utils import timezone
@@ -17,6 +20,7 @@ from uvrix.core.cautions import CAUTIONS, DEFER, SHIFT_HOURS
 from uvrix.shop.accounts.entries import entry_of, person
 from uvrix.shop.accounts.models import User
 from uvrix.shop.config.access import BENCH, EVERYONE
+from uvrix.shop.config.shapes import chosen, given, shape
 from uvrix.shop.jobs.api import found_job
 from uvrix.shop.rework.models import CautionSeen, Timer
 from uvrix.shop.rework.services import acknowledge, start_timer, stop_timer
@@ -55,14 +59,15 @@ class Timers(APIView):
         return Response(running())
 
 
-class NewTimerSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class NewTimer:
     """A timer to start."""
 
-    id = serializers.UUIDField()
-    name = serializers.CharField(max_length=60)
-    timed = serializers.ChoiceField(choices=TIMER_KINDS)
-    minutes = serializers.FloatField(min_value=0.02, max_value=MOST_MINUTES)
-    begun_at = serializers.DateTimeField(required=False)
+    id: UUID
+    name: Annotated[str, given(max_length=60)]
+    timed: Annotated[str, chosen(TIMER_KINDS)]
+    minutes: Annotated[float, given(min_value=0.02, max_value=MOST_MINUTES)]
+    begun_at: Annotated[datetime | None, given(allow_null=False)] = None
 
 
 class JobTimers(APIView):
@@ -70,13 +75,13 @@ class JobTimers(APIView):
 
     roles = {"POST": BENCH}
 
-    @extend_schema(request=NewTimerSerializer, responses={201: TimerSerializer(many=True)})
+    @extend_schema(request=shape(NewTimer), responses={201: TimerSerializer(many=True)})
     def post(self, request: Request, number: int) -> Response:
         """Start one."""
-        entry, job = entry_of(request, NewTimerSerializer), found_job(number)
-        begun = min(entry.get("begun_at") or timezone.now(), timezone.now())
-        ends = begun + timedelta(minutes=entry["minutes"])
-        start_timer(job, entry["id"], (entry["name"], entry["timed"]), ends, person(request))
+        entry, job = entry_of(request, NewTimer), found_job(number)
+        begun = min(entry.begun_at or timezone.now(), timezone.now())
+        ends = begun + timedelta(minutes=entry.minutes)
+        start_timer(job, entry.id, (entry.name, entry.timed), ends, person(request))
         return Response(running(), 201)
 
 
@@ -92,36 +97,38 @@ class TimerStopped(APIView):
         return Response(running())
 
 
-class CautionSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class CautionAnswer:
     """A caution, and whether this person acknowledged it this shift."""
 
-    key = serializers.CharField()
-    says = serializers.CharField()
-    every_time = serializers.BooleanField()
-    seen = serializers.BooleanField()
+    key: str
+    says: str
+    every_time: bool
+    seen: bool
 
 
-class CautionsSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class CautionsAnswer:
     """All cautions, and what they defer to."""
 
-    cautions = CautionSerializer(many=True)
-    defer = serializers.CharField()
+    cautions: Sequence[CautionAnswer]
+    defer: str
 
 
-def cautions_for(user: User) -> dict[str, Any]:
+def cautions_for(user: User) -> CautionsAnswer:
     """Every caution as it stands for a person."""
     since = timezone.now() - timedelta(hours=SHIFT_HOURS)
     seen = set(CautionSeen.objects.filter(user=user, at__gte=since).values_list("key", flat=True))
     rows = [
-        {
-            "key": key,
-            "says": caution.says,
-            "every_time": caution.every_time,
-            "seen": key in seen and not caution.every_time,
-        }
+        CautionAnswer(
+            key=key,
+            says=caution.says,
+            every_time=caution.every_time,
+            seen=key in seen and not caution.every_time,
+        )
         for key, caution in CAUTIONS.items()
     ]
-    return {"cautions": rows, "defer": DEFER}
+    return CautionsAnswer(cautions=rows, defer=DEFER)
 
 
 class Cautions(APIView):
@@ -129,10 +136,10 @@ class Cautions(APIView):
 
     roles = {"GET": EVERYONE}
 
-    @extend_schema(responses=CautionsSerializer)
+    @extend_schema(responses=shape(CautionsAnswer))
     def get(self, request: Request) -> Response:
         """All of them."""
-        return Response(CautionsSerializer(cautions_for(person(request))).data)
+        return Response(cautions_for(person(request)))
 
 
 class CautionRead(APIView):
@@ -140,8 +147,8 @@ class CautionRead(APIView):
 
     roles = {"POST": EVERYONE}
 
-    @extend_schema(request=None, responses=CautionsSerializer)
+    @extend_schema(request=None, responses=shape(CautionsAnswer))
     def post(self, request: Request, caution: str) -> Response:
         """It was read: not asked again this shift."""
         acknowledge(caution, person(request))
-        return Response(CautionsSerializer(cautions_for(person(request))).data)
+        return Response(cautions_for(person(request)))

@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from typing import Any
+from dataclasses import dataclass
+from typing import Annotated, Any
+from uuid import UUID
 
 from django.db import transaction
 from django.shortcuts import get_object_or_404
@@ -16,7 +18,9 @@ from rest_framework.views import APIView
 
 from uvrix.shop.accounts.entries import entry_of, person
 from uvrix.shop.config.access import EVERYONE, LEAD
-from uvrix.shop.jobs.api import LONGEST_SEARCH, MOST_NUMBER, found_job
+from uvrix.shop.config.limits import LONGEST_SEARCH, MOST_NUMBER
+from uvrix.shop.config.shapes import given, shape
+from uvrix.shop.jobs.api import found_job
 from uvrix.shop.jobs.customers import customer_for, give_to
 from uvrix.shop.jobs.models import Card, Job, WhoseMove
 from uvrix.shop.jobs.services import NewJob, open_job
@@ -25,29 +29,20 @@ from uvrix.shop.record.services import set_move
 from uvrix.shop.shelf.queries import Wanted, search, shelf, whole
 from uvrix.shop.shelf.shapes import (
     CardSerializer,
-    JobDetailSerializer,
-    JobSerializer,
-    ShelfSerializer,
-    job_json,
+    JobAnswer,
+    JobDetailAnswer,
+    ShelfAnswer,
+    job_page,
     job_row,
     shelf_json,
 )
 
 
-class NewJobSerializer(serializers.Serializer[Any]):
-    """The short form."""
+@dataclass(frozen=True, slots=True)
+class NewJobRequest(NewJob):
+    """The short form; `parcel` is the id of the announcement that the card came of."""
 
-    entry = serializers.UUIDField()
-    serial = serializers.CharField(max_length=80)
-    board_model = serializers.CharField(max_length=64)
-    customer = serializers.CharField(max_length=120)
-    complaint = serializers.CharField(max_length=4000)
-    contact = serializers.CharField(max_length=200, required=False, allow_blank=True)
-    place = serializers.CharField(max_length=20, required=False, allow_blank=True)
-    express = serializers.BooleanField(required=False)
-    parcel = serializers.UUIDField(required=False, allow_null=True)
-    customer_id = serializers.IntegerField(required=False, allow_null=True, min_value=1, max_value=MOST_NUMBER)
-    another_customer = serializers.BooleanField(required=False)
+    parcel: UUID | None = None
 
 
 class Shelf(APIView):
@@ -56,7 +51,7 @@ class Shelf(APIView):
     roles = {"GET": EVERYONE}
 
     @extend_schema(
-        responses=ShelfSerializer,
+        responses=shape(ShelfAnswer),
         operation_id="shelf",
         parameters=[
             OpenApiParameter("text", OpenApiTypes.STR),
@@ -83,7 +78,7 @@ class Jobs(APIView):
     roles = {"GET": EVERYONE, "POST": EVERYONE}
 
     @extend_schema(
-        responses=JobSerializer(many=True),
+        responses=shape(JobAnswer)(many=True),
         operation_id="jobs_search",
         parameters=[OpenApiParameter("search", OpenApiTypes.STR, required=True)],
     )
@@ -92,16 +87,15 @@ class Jobs(APIView):
         text = request.query_params.get("search", "").replace("\0", "").strip()[:LONGEST_SEARCH]
         return Response([job_row(job) for job in search(text)] if text else [])
 
-    @extend_schema(request=NewJobSerializer, responses={201: JobDetailSerializer, 200: JobDetailSerializer})
+    @extend_schema(request=shape(NewJobRequest), responses={201: shape(JobDetailAnswer), 200: shape(JobDetailAnswer)})
     def post(self, request: Request) -> Response:
         """Open a job; the same entry twice opens one."""
-        entry = entry_of(request, NewJobSerializer)
-        parcel = entry.pop("parcel", None)
+        entry = entry_of(request, NewJobRequest)
         with transaction.atomic():
-            job, new = open_job(NewJob(**entry), person(request))
-            if parcel:
-                arrived(parcel, job)
-        return Response(job_json(whole_job(job.pk)), 201 if new else 200)
+            job, new = open_job(entry, person(request))
+            if entry.parcel:
+                arrived(entry.parcel, job)
+        return Response(job_page(whole_job(job.pk)), 201 if new else 200)
 
 
 def whole_job(number: int) -> Job:
@@ -114,10 +108,10 @@ class OneJob(APIView):
 
     roles = {"GET": EVERYONE}
 
-    @extend_schema(responses=JobDetailSerializer)
+    @extend_schema(responses=shape(JobDetailAnswer))
     def get(self, request: Request, number: int) -> Response:
         """Its page."""
-        return Response(job_json(whole_job(number)))
+        return Response(job_page(whole_job(number)))
 
 
 class CardBySerial(APIView):
@@ -131,14 +125,15 @@ class CardBySerial(APIView):
         return Response(CardSerializer(get_object_or_404(Card, serial=serial.replace("\0", ""))).data)
 
 
-class GivingSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class GivingRequest:
     """Whose a job is: a customer that is there, or another by name and contact."""
 
-    id = serializers.UUIDField()
-    customer = serializers.CharField(max_length=120)
-    contact = serializers.CharField(max_length=200, allow_blank=True, default="")
-    customer_id = serializers.IntegerField(required=False, allow_null=True, min_value=1, max_value=MOST_NUMBER)
-    another_customer = serializers.BooleanField(default=False)
+    id: UUID
+    customer: Annotated[str, given(max_length=120)]
+    contact: Annotated[str, given(max_length=200, allow_blank=True, default="")] = ""
+    customer_id: Annotated[int | None, given(min_value=1, max_value=MOST_NUMBER)] = None
+    another_customer: Annotated[bool, given(default=False)] = False
 
 
 class JobOfCustomer(APIView):
@@ -146,14 +141,14 @@ class JobOfCustomer(APIView):
 
     roles = {"POST": LEAD}
 
-    @extend_schema(request=GivingSerializer, responses={201: JobDetailSerializer, 200: JobDetailSerializer})
+    @extend_schema(request=shape(GivingRequest), responses={201: shape(JobDetailAnswer), 200: shape(JobDetailAnswer)})
     def post(self, request: Request, number: int) -> Response:
         """Give the job to another customer; links that the former one has end."""
-        entry, job = entry_of(request, GivingSerializer), found_job(number)
-        chosen, another = entry.get("customer_id"), entry["another_customer"]
-        customer = customer_for(entry["customer"], entry["contact"], chosen, another=another)
-        fresh = give_to(job, entry["id"], customer, person(request))
-        return Response(job_json(whole_job(number)), 201 if fresh else 200)
+        entry, job = entry_of(request, GivingRequest), found_job(number)
+        chosen, another = entry.customer_id, entry.another_customer
+        customer = customer_for(entry.customer, entry.contact, chosen, another=another)
+        fresh = give_to(job, entry.id, customer, person(request))
+        return Response(job_page(whole_job(number)), 201 if fresh else 200)
 
 
 class JobChangeSerializer(serializers.Serializer[Any]):
@@ -172,10 +167,10 @@ class JobChanges(APIView):
 
     roles = {"POST": EVERYONE}
 
-    @extend_schema(request=JobChangeSerializer, responses={201: JobDetailSerializer, 200: JobDetailSerializer})
+    @extend_schema(request=JobChangeSerializer, responses={201: shape(JobDetailAnswer), 200: shape(JobDetailAnswer)})
     def post(self, request: Request, number: int) -> Response:
         """Change it; a job that waits says for what."""
         entry, job = entry_of(request, JobChangeSerializer), found_job(number)
         changes = {name: value for name, value in entry.items() if name != "id"}
         _, new = set_move(job, entry["id"], changes, person(request))
-        return Response(job_json(whole_job(number)), 201 if new else 200)
+        return Response(job_page(whole_job(number)), 201 if new else 200)

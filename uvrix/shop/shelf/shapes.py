@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
-from dataclasses import asdict
-from typing import Any
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass
+from datetime import date, datetime
+from typing import Annotated, Any
 
 from drf_spectacular.utils import extend_schema_field
 from rest_framework import serializers
@@ -13,11 +14,13 @@ from uvrix.core.case.plan.words import DOES
 from uvrix.shop.bench.shapes import MarkSerializer
 from uvrix.shop.case.answers import advice_hidden
 from uvrix.shop.case.shapes import ROOMS, CaseStepSerializer, CauseSerializer
+from uvrix.shop.config.shapes import chosen, declared, extended, shape, written
 from uvrix.shop.jobs.models import Card, Job, WhoseMove
+from uvrix.shop.library.drawings import LieAnswer, SmallBoardAnswer, small_board
 from uvrix.shop.library.located import LocatedSerializer
-from uvrix.shop.library.shapes import BoardModelSerializer, LieSerializer, SmallBoardSerializer, small_board
+from uvrix.shop.library.shapes import BoardModelSerializer
 from uvrix.shop.look.queries import looked
-from uvrix.shop.shelf.queries import jobs, next_step, next_steps, whole
+from uvrix.shop.shelf.queries import NextStep, jobs, next_step, next_steps, whole
 
 NEXT = ["wait", "fault", "closed", "practice", *DOES]
 
@@ -32,101 +35,106 @@ class NextStepSerializer(serializers.Serializer[Any]):
     room = serializers.ChoiceField(choices=ROOMS)
 
 
-class JobSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class JobAnswer:
     """A job in a list."""
 
-    number = serializers.IntegerField()
-    label = serializers.CharField()  # type: ignore[assignment]  # a field, not DRF's label
-    serial = serializers.CharField()
-    customer = serializers.CharField()
-    model = serializers.CharField()
-    board_model = serializers.CharField()
-    complaint = serializers.CharField()
-    place = serializers.CharField(allow_blank=True)
-    express = serializers.BooleanField()
-    move = serializers.ChoiceField(choices=WhoseMove.choices)
-    waits_for = serializers.CharField(allow_blank=True)
-    due = serializers.DateField(allow_null=True)
-    opened_at = serializers.DateTimeField()
-    closed_at = serializers.DateTimeField(allow_null=True)
-    next = NextStepSerializer()
-    runs = serializers.IntegerField()
+    number: int
+    label: str
+    serial: str
+    customer: str
+    model: str
+    board_model: str
+    complaint: str
+    place: str
+    express: bool
+    move: Annotated[str, chosen(WhoseMove.choices)]
+    waits_for: str
+    due: date | None
+    opened_at: datetime
+    closed_at: datetime | None
+    next: Annotated[NextStep, declared(NextStepSerializer())]
+    runs: int
 
 
-def job_row(job: Job) -> dict[str, Any]:
-    """A job in a list (JobSerializer); it comes with its standing."""
+def job_row(job: Job) -> JobAnswer:
+    """A job in a list; it comes with its standing."""
     model = job.card.model
-    return {
-        "number": job.pk,
-        "label": job.label,
-        "serial": job.card.serial,
-        "customer": job.customer.name,
-        "model": str(model),
-        "board_model": model.slug,
-        "complaint": job.complaint,
-        "place": job.place,
-        "express": job.express,
-        "move": job.move,
-        "waits_for": job.waits_for,
-        "due": job.due,
-        "opened_at": job.opened_at,
-        "closed_at": job.closed_at,
-        "next": asdict(next_step(job)),
-        "runs": job.standing.runs,
-    }
+    return JobAnswer(
+        number=job.pk,
+        label=job.label,
+        serial=job.card.serial,
+        customer=job.customer.name,
+        model=str(model),
+        board_model=model.slug,
+        complaint=job.complaint,
+        place=job.place,
+        express=job.express,
+        move=job.move,
+        waits_for=job.waits_for,
+        due=job.due,
+        opened_at=job.opened_at,
+        closed_at=job.closed_at,
+        next=next_step(job),
+        runs=job.standing.runs,
+    )
 
 
-class ShelfJobSerializer(JobSerializer):
+@dataclass(frozen=True, slots=True)
+class ShelfJobAnswer(JobAnswer):
     """A job on the shelf, with what is drawn on its board; `drawing` is empty where that is not drawn yet."""
 
-    drawing = serializers.CharField(allow_blank=True)
-    suspects = serializers.ListField(child=serializers.CharField())
-    marked = serializers.CharField(allow_null=True)
-    seen = serializers.ListField(child=serializers.ListField(child=serializers.FloatField()))
+    drawing: str
+    suspects: Sequence[str]
+    marked: str | None
+    seen: Sequence[Sequence[float]]
 
 
-class ShelfGroupSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class ShelfGroupAnswer:
     """Jobs that wait for one side."""
 
-    move = serializers.ChoiceField(choices=WhoseMove.choices)
-    title = serializers.CharField()
-    jobs = ShelfJobSerializer(many=True)
+    move: Annotated[str, chosen(WhoseMove.choices)]
+    title: str
+    jobs: Sequence[ShelfJobAnswer]
 
 
-class ShelfSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class ShelfAnswer:
     """The shelf: its jobs by whose move it is, and the boards they are drawn on, each once, by the board model's id."""
 
-    groups = ShelfGroupSerializer(many=True)
-    drawings = serializers.DictField(child=SmallBoardSerializer())
+    groups: Sequence[ShelfGroupAnswer]
+    drawings: Mapping[str, SmallBoardAnswer]
 
 
-def shelf_row(job: Job) -> dict[str, Any]:
-    """A job on the shelf (ShelfJobSerializer)."""
+def shelf_row(job: Job) -> ShelfJobAnswer:
+    """A job on the shelf."""
     now, model = job.standing, job.card.model
-    return {
-        **job_row(job),
-        "drawing": model.slug if model.newest else "",
-        "suspects": now.finding["designators"] if now.finding else [],
-        "marked": now.mark.designator if now.mark else None,
-        "seen": [[place["x_mm"], place["y_mm"]] for place in now.seen_places if place["x_mm"] is not None],
-    }
+    return extended(
+        ShelfJobAnswer,
+        job_row(job),
+        drawing=model.slug if model.newest else "",
+        suspects=now.finding["designators"] if now.finding else [],
+        marked=now.mark.designator if now.mark else None,
+        seen=[[place["x_mm"], place["y_mm"]] for place in now.seen_places if place["x_mm"] is not None],
+    )
 
 
-def shelf_json(found: Iterable[Job]) -> dict[str, Any]:
-    """The shelf (ShelfSerializer)."""
+def shelf_json(found: Iterable[Job]) -> ShelfAnswer:
+    """The shelf, its groups in the order of whose move it is."""
     ordered = list(found)
     drawn = {job.card.model.slug: job.card.model.newest for job in ordered if job.card.model.newest}
-    return {
-        "groups": [
-            {
-                "move": move.value,
-                "title": move.label,
-                "jobs": [shelf_row(job) for job in ordered if job.move == move],
-            }
+    return ShelfAnswer(
+        groups=[
+            ShelfGroupAnswer(
+                move=move.value,
+                title=move.label,
+                jobs=[shelf_row(job) for job in ordered if job.move == move],
+            )
             for move in WhoseMove
         ],
-        "drawings": {slug: small_board(edition) for slug, edition in drawn.items()},
-    }
+        drawings={slug: small_board(edition) for slug, edition in drawn.items()},
+    )
 
 
 class LookedSerializer(serializers.Serializer[Any]):
@@ -138,61 +146,67 @@ class LookedSerializer(serializers.Serializer[Any]):
     photographs = serializers.IntegerField()
 
 
-class ArrivedSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class ArrivedAnswer:
     """How far Arrive is."""
 
-    symptom = serializers.BooleanField()
-    trials = serializers.IntegerField()
+    symptom: bool
+    trials: int
 
 
-class MeasuredSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class MeasuredAnswer:
     """How the card stands, and how much was read of it cold and powered."""
 
-    power = serializers.ChoiceField(choices=["off", "supply", "computer", ""])
-    readings = serializers.IntegerField()
-    volts = serializers.IntegerField()
-    rework = serializers.IntegerField()
+    power: Annotated[str, chosen(["off", "supply", "computer", ""])]
+    readings: int
+    volts: int
+    rework: int
 
 
-class MindSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class MindAnswer:
     """What to do next, and what may be wrong, best and likeliest first."""
 
-    next = CaseStepSerializer(many=True)
-    causes = CauseSerializer(many=True)
+    next: Annotated[Iterable[Any], declared(CaseStepSerializer(many=True))]
+    causes: Annotated[Iterable[Any], declared(CauseSerializer(many=True))]
 
 
-class JobDetailSerializer(JobSerializer):
+@dataclass(frozen=True, slots=True)
+class JobDetailAnswer(JobAnswer):
     """A job's page; `practice`: a virtual card, on which nothing is the shop's own."""
 
-    practice = serializers.BooleanField()
-    mind = MindSerializer()
-    lie = LieSerializer()
-    located = LocatedSerializer(allow_null=True)
-    mark = MarkSerializer(allow_null=True)
-    board = BoardModelSerializer()
-    opened_by = serializers.CharField()
-    looked = LookedSerializer()
-    arrived = ArrivedSerializer()
-    measured = MeasuredSerializer()
+    practice: bool
+    mind: MindAnswer
+    lie: LieAnswer
+    located: Annotated[Any, declared(LocatedSerializer(allow_null=True))]
+    mark: Annotated[Any, declared(MarkSerializer(allow_null=True))]
+    board: Annotated[Any, declared(BoardModelSerializer())]
+    opened_by: str
+    looked: Annotated[Mapping[str, int], declared(LookedSerializer())]
+    arrived: ArrivedAnswer
+    measured: MeasuredAnswer
 
 
-def job_json(job: Job) -> dict[str, Any]:
-    """A job's page (JobDetailSerializer); it comes with its standing."""
-    now, kept_back = job.standing, advice_hidden(job)
-    mind = {} if kept_back else {"next": next_steps(job), "causes": (job.told or {"causes": []})["causes"]}
-    return {
-        **job_row(job),
-        "practice": job.practice,
-        "lie": {"side": job.lie_side, "turns": job.lie_turns},
-        "located": job.located,
-        "mark": asdict(now.mark) if now.mark else None,
-        "mind": MindSerializer({"next": [], "causes": [], **mind}).data,
-        "board": BoardModelSerializer(job.card.model).data,
-        "opened_by": job.opened_by.shown_name,
-        "looked": looked(job),
-        "arrived": {"symptom": now.symptom_said, "trials": now.trials},
-        "measured": {"power": now.power, "readings": now.readings, "volts": now.volts, "rework": now.reworks},
-    }
+def job_page(job: Job) -> JobDetailAnswer:
+    """A job's page; it comes with its standing."""
+    now, causes = job.standing, (job.told or {"causes": []})["causes"]
+    hidden = advice_hidden(job)
+    mind = MindAnswer(next=[] if hidden else next_steps(job), causes=[] if hidden else causes)
+    return extended(
+        JobDetailAnswer,
+        job_row(job),
+        practice=job.practice,
+        lie=LieAnswer(side=job.lie_side, turns=job.lie_turns),
+        located=job.located,
+        mark=now.mark,
+        mind=written(mind),
+        board=BoardModelSerializer(job.card.model).data,
+        opened_by=job.opened_by.shown_name,
+        looked=looked(job),
+        arrived=ArrivedAnswer(symptom=now.symptom_said, trials=now.trials),
+        measured=MeasuredAnswer(power=now.power, readings=now.readings, volts=now.volts, rework=now.reworks),
+    )
 
 
 class CardSerializer(serializers.ModelSerializer[Card]):
@@ -205,7 +219,7 @@ class CardSerializer(serializers.ModelSerializer[Card]):
         model = Card
         fields = ["serial", "board_model", "jobs"]
 
-    @extend_schema_field(JobSerializer(many=True))
-    def get_jobs(self, card: Card) -> list[dict[str, Any]]:
+    @extend_schema_field(shape(JobAnswer)(many=True))
+    def get_jobs(self, card: Card) -> list[JobAnswer]:
         """Its visits."""
         return [job_row(job) for job in whole(jobs().filter(card=card).order_by("-opened_at"))]

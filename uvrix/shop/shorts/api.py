@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
-from typing import Any
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Annotated, Any
 from uuid import UUID
 
 from django.shortcuts import get_object_or_404
@@ -12,12 +14,13 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from uvrix.core.readings.limits import INJECT_MOST_A
 from uvrix.core.readings.notation import shown
 from uvrix.language import gettext
 from uvrix.shop.accounts.entries import entry_of, person
 from uvrix.shop.acts.models import Act
 from uvrix.shop.config.access import BENCH, EVERYONE
+from uvrix.shop.config.limits import FARTHEST_MM, FARTHEST_PX
+from uvrix.shop.config.shapes import chosen, declared, given, shape
 from uvrix.shop.jobs.api import found_job
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.ohms.api import ShortSuspectSerializer
@@ -34,9 +37,6 @@ from uvrix.shop.shorts.services import (
 )
 
 SIDES = ["front", "back"]
-FARTHEST_MM, FARTHEST_PX = 2000.0, 100_000.0
-# No bench supply that a low voltage is injected with gives more.
-MOST_SAID_V = 60.0
 
 
 class HuntStepSerializer(serializers.Serializer[Any]):
@@ -212,45 +212,40 @@ class JobShorts(APIView):
         return Response(_shorts(found_job(number)))
 
 
-class NewInjectionSerializer(serializers.Serializer[Any]):
-    """What was fed, to enter."""
-
-    id = serializers.UUIDField()
-    rail = serializers.CharField(max_length=64)
-    point = serializers.CharField(max_length=64, required=False, allow_blank=True)
-    wire = serializers.BooleanField(required=False)
-    volts = serializers.FloatField(min_value=0, max_value=MOST_SAID_V)
-    amps = serializers.FloatField(min_value=0, max_value=2 * INJECT_MOST_A)
-    note = serializers.CharField(max_length=200, required=False, allow_blank=True)
-    on_purpose = serializers.BooleanField(required=False)
-
-
 class JobInjections(APIView):
     """The injection log."""
 
     roles = {"POST": BENCH}
 
-    @extend_schema(request=NewInjectionSerializer, responses={201: ShortsSerializer, 200: ShortsSerializer})
+    @extend_schema(request=shape(NewInjection), responses={201: ShortsSerializer, 200: ShortsSerializer})
     def post(self, request: Request, number: int) -> Response:
         """Enter one."""
-        entry, job = entry_of(request, NewInjectionSerializer), found_job(number)
-        _, new = enter_injection(job, NewInjection(**entry), person(request))
+        entry, job = entry_of(request, NewInjection), found_job(number)
+        _, new = enter_injection(job, entry, person(request))
         return Response(_shorts(job), 201 if new else 200)
 
 
-class NewThermalSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class NewThermal:
     """A thermal picture and the board's four corners on it, clockwise from the upper left."""
 
-    id = serializers.UUIDField()
-    side = serializers.ChoiceField(choices=SIDES)
-    picture = serializers.RegexField("^[0-9a-f]{64}$")
-    corners = serializers.ListField(
-        child=serializers.ListField(
-            child=serializers.FloatField(min_value=-FARTHEST_PX, max_value=FARTHEST_PX), min_length=2, max_length=2
+    id: UUID
+    side: Annotated[str, chosen(SIDES)]
+    picture: Annotated[str, declared(serializers.RegexField("^[0-9a-f]{64}$"))]
+    corners: Annotated[
+        Sequence[Any],
+        declared(
+            serializers.ListField(
+                child=serializers.ListField(
+                    child=serializers.FloatField(min_value=-FARTHEST_PX, max_value=FARTHEST_PX),
+                    min_length=2,
+                    max_length=2,
+                ),
+                min_length=4,
+                max_length=4,
+            )
         ),
-        min_length=4,
-        max_length=4,
-    )
+    ]
 
 
 class InjectionThermals(APIView):
@@ -258,22 +253,23 @@ class InjectionThermals(APIView):
 
     roles = {"POST": BENCH}
 
-    @extend_schema(request=NewThermalSerializer, responses={201: ShortsSerializer, 200: ShortsSerializer})
+    @extend_schema(request=shape(NewThermal), responses={201: ShortsSerializer, 200: ShortsSerializer})
     def post(self, request: Request, injection: UUID) -> Response:
         """Lay one over the board."""
-        entry, found = entry_of(request, NewThermalSerializer), _injection(injection)
-        picture = get_object_or_404(Picture, pk=entry["picture"])
-        _, new = lay_thermal(found, entry["id"], (entry["side"], picture, entry["corners"]), person(request))
+        entry, found = entry_of(request, NewThermal), _injection(injection)
+        picture = get_object_or_404(Picture, pk=entry.picture)
+        _, new = lay_thermal(found, entry.id, (entry.side, picture, entry.corners), person(request))
         return Response(_shorts(found.job), 201 if new else 200)
 
 
-class NewGlowSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class NewGlow:
     """Where it glowed."""
 
-    id = serializers.UUIDField()
-    side = serializers.ChoiceField(choices=SIDES, allow_blank=True, help_text="empty where nothing warmed")
-    x_mm = serializers.FloatField(min_value=-FARTHEST_MM, max_value=FARTHEST_MM)
-    y_mm = serializers.FloatField(min_value=-FARTHEST_MM, max_value=FARTHEST_MM)
+    id: UUID
+    side: Annotated[str, chosen(SIDES, allow_blank=True)]  # empty where nothing warmed
+    x_mm: Annotated[float, given(min_value=-FARTHEST_MM, max_value=FARTHEST_MM)]
+    y_mm: Annotated[float, given(min_value=-FARTHEST_MM, max_value=FARTHEST_MM)]
 
 
 class InjectionGlows(APIView):
@@ -281,12 +277,12 @@ class InjectionGlows(APIView):
 
     roles = {"POST": BENCH}
 
-    @extend_schema(request=NewGlowSerializer, responses={201: ShortsSerializer, 200: ShortsSerializer})
+    @extend_schema(request=shape(NewGlow), responses={201: ShortsSerializer, 200: ShortsSerializer})
     def post(self, request: Request, injection: UUID) -> Response:
         """Enter the place."""
-        entry, found = entry_of(request, NewGlowSerializer), _injection(injection)
-        at = entry["x_mm"], entry["y_mm"]
-        _, new = enter_glow(found, entry["id"], entry["side"], at, person(request))
+        entry, found = entry_of(request, NewGlow), _injection(injection)
+        at = entry.x_mm, entry.y_mm
+        _, new = enter_glow(found, entry.id, entry.side, at, person(request))
         return Response(_shorts(found.job), 201 if new else 200)
 
 
@@ -294,12 +290,13 @@ def _injection(injection: UUID) -> Injection:
     return get_object_or_404(Injection.objects.select_related("job__card__model__newest"), pk=injection)
 
 
-class NewTakenOffSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class NewTakenOff:
     """A part taken off for the short."""
 
-    id = serializers.UUIDField()
-    part = serializers.CharField(max_length=64)
-    note = serializers.CharField(max_length=200, required=False, allow_blank=True)
+    id: UUID
+    part: Annotated[str, given(max_length=64)]
+    note: Annotated[str, given(max_length=200, allow_blank=True)] = ""
 
 
 class JobTakenOff(APIView):
@@ -307,21 +304,25 @@ class JobTakenOff(APIView):
 
     roles = {"POST": BENCH}
 
-    @extend_schema(request=NewTakenOffSerializer, responses={201: ShortsSerializer, 200: ShortsSerializer})
+    @extend_schema(request=shape(NewTakenOff), responses={201: ShortsSerializer, 200: ShortsSerializer})
     def post(self, request: Request, number: int) -> Response:
         """Enter one."""
-        entry, job = entry_of(request, NewTakenOffSerializer), found_job(number)
-        _, new = take_off(job, entry["id"], entry["part"], entry.get("note", ""), person(request))
+        entry, job = entry_of(request, NewTakenOff), found_job(number)
+        _, new = take_off(job, entry.id, entry.part, entry.note, person(request))
         return Response(_shorts(job), 201 if new else 200)
 
 
-class NewCutOutSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class NewCutOut:
     """Layers cut out; the places that stay empty."""
 
-    id = serializers.UUIDField()
-    rail = serializers.CharField(max_length=64)
-    places = serializers.ListField(child=serializers.CharField(max_length=64), min_length=1, max_length=40)
-    note = serializers.CharField(max_length=200, required=False, allow_blank=True)
+    id: UUID
+    rail: Annotated[str, given(max_length=64)]
+    places: Annotated[
+        Sequence[str],
+        declared(serializers.ListField(child=serializers.CharField(max_length=64), min_length=1, max_length=40)),
+    ]
+    note: Annotated[str, given(max_length=200, allow_blank=True)] = ""
 
 
 class JobCutOuts(APIView):
@@ -329,10 +330,10 @@ class JobCutOuts(APIView):
 
     roles = {"POST": BENCH}
 
-    @extend_schema(request=NewCutOutSerializer, responses={201: ShortsSerializer, 200: ShortsSerializer})
+    @extend_schema(request=shape(NewCutOut), responses={201: ShortsSerializer, 200: ShortsSerializer})
     def post(self, request: Request, number: int) -> Response:
         """Enter it."""
-        entry, job = entry_of(request, NewCutOutSerializer), found_job(number)
-        said = entry["rail"], entry["places"], entry.get("note", "")
-        new = cut_out(job, entry["id"], said, person(request))
+        entry, job = entry_of(request, NewCutOut), found_job(number)
+        said = entry.rail, entry.places, entry.note
+        new = cut_out(job, entry.id, said, person(request))
         return Response(_shorts(job), 201 if new else 200)

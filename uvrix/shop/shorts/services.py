@@ -5,7 +5,7 @@ from __future__ import annotations
 import io
 from collections.abc import Sequence
 from dataclasses import dataclass
-from typing import Any
+from typing import Annotated, Any
 from uuid import UUID, uuid5
 
 import numpy as np
@@ -17,12 +17,14 @@ from uvrix.core.boards.model import Board
 from uvrix.core.case.feeding import feeding
 from uvrix.core.look.heat import warmest
 from uvrix.core.look.straighten import straightening
+from uvrix.core.readings.limits import INJECT_MOST_A
 from uvrix.language import gettext
 from uvrix.shop.accounts.models import User
 from uvrix.shop.acts.models import Act
 from uvrix.shop.case.acting import NewAct, enter_act, entered
 from uvrix.shop.case.threads import thread
 from uvrix.shop.config.problems import Problem
+from uvrix.shop.config.shapes import given
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.jobs.rows import keep_row
 from uvrix.shop.library.queries import model_board
@@ -31,6 +33,9 @@ from uvrix.shop.pictures.models import Picture
 from uvrix.shop.pictures.services import take_picture
 from uvrix.shop.shorts.models import Glow, Injection, Thermal
 from uvrix.shop.shorts.queries import shorts
+
+# No bench supply that a low voltage is injected with gives more.
+MOST_SAID_V = 60.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -41,12 +46,12 @@ class NewInjection:
     """
 
     id: UUID
-    rail: str
-    volts: float
-    amps: float
-    point: str = ""
+    rail: Annotated[str, given(max_length=64)]
+    volts: Annotated[float, given(min_value=0, max_value=MOST_SAID_V)]
+    amps: Annotated[float, given(min_value=0, max_value=2 * INJECT_MOST_A)]
+    point: Annotated[str, given(max_length=64, allow_blank=True)] = ""
     wire: bool = False
-    note: str = ""
+    note: Annotated[str, given(max_length=200, allow_blank=True)] = ""
     on_purpose: bool = False
 
 

@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
-from typing import Any
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass
+from datetime import date, datetime
+from typing import Annotated, Any
 
 from django.http import HttpResponse
 from django.utils import timezone
@@ -15,13 +17,14 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from uvrix.core.stock.facts import KINDS
-from uvrix.core.stock.life import CONDITIONS, MOVES, Life, genealogy, traffic
+from uvrix.core.stock.life import MOVES, Life, genealogy, traffic
 from uvrix.language import gettext
 from uvrix.shop.accounts.entries import entry_of, person
 from uvrix.shop.acts.models import Act
 from uvrix.shop.config.access import BENCH, EVERYONE
 from uvrix.shop.config.labels import paper_labels
 from uvrix.shop.config.problems import Problem
+from uvrix.shop.config.shapes import chosen, declared, given, shape, written
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.library.editing import DocumentField
 from uvrix.shop.stock.models import StockMove
@@ -33,38 +36,41 @@ MOST_SHOWN = 300
 PLACES = ("card", "tray", "lent", "set", "hand", "gone", "nowhere")
 
 
-class PartSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class PartAnswer:
     """A part as it stands; `amount` only of what is counted."""
 
-    label = serializers.CharField()  # type: ignore[assignment]  # a field, not DRF's label
-    kind = serializers.CharField(allow_blank=True)
-    marking = serializers.CharField(allow_blank=True)
-    vendor = serializers.CharField(allow_blank=True)
-    place = serializers.ChoiceField(choices=PLACES)
-    where = serializers.CharField()
-    tray = serializers.CharField(allow_blank=True)
-    condition = serializers.CharField(allow_blank=True)
-    cycles = serializers.IntegerField()
-    amount = serializers.FloatField(allow_null=True)
-    lot = serializers.CharField(allow_blank=True)
-    ball_mm = serializers.FloatField(allow_null=True)
+    label: str
+    kind: str
+    marking: str
+    vendor: str
+    place: Annotated[str, chosen(PLACES)]
+    where: str
+    tray: str
+    condition: str
+    cycles: int
+    amount: float | None
+    lot: str
+    ball_mm: float | None
 
 
-class TraySerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class TrayAnswer:
     """A tray and how many parts lie in it."""
 
-    name = serializers.CharField()
-    parts = serializers.IntegerField()
+    name: str
+    parts: int
 
 
-class LoanSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class LoanAnswer:
     """A part on loan."""
 
-    label = serializers.CharField()  # type: ignore[assignment]  # a field, not DRF's label
-    to = serializers.CharField()
-    since = serializers.DateTimeField()
-    due = serializers.DateField(allow_null=True)
-    overdue = serializers.BooleanField()
+    label: str
+    to: str
+    since: datetime
+    due: date | None
+    overdue: bool
 
 
 class HintSerializer(serializers.Serializer[Any]):
@@ -80,39 +86,41 @@ class HintSerializer(serializers.Serializer[Any]):
 class StockSerializer(serializers.Serializer[Any]):
     """Parts that were asked for, and the whole: trays, loans, what to order."""
 
-    parts = PartSerializer(many=True)
+    parts = shape(PartAnswer)(many=True)
     found = serializers.IntegerField()
-    trays = TraySerializer(many=True)
-    loans = LoanSerializer(many=True)
+    trays = shape(TrayAnswer)(many=True)
+    loans = shape(LoanAnswer)(many=True)
     hints = HintSerializer(many=True)
 
 
-def part_shape(label: str, life: Life, at: Stock) -> dict[str, Any]:
-    """What `PartSerializer` says of a part."""
+def part_shape(label: str, life: Life, at: Stock) -> PartAnswer:
+    """What `PartAnswer` says of a part."""
     facts = at.facts_of(label)
-    return {
-        "label": label,
-        "kind": facts.get("kind", ""),
-        "marking": facts.get("marking", ""),
-        "vendor": facts.get("vendor", ""),
-        "place": life.place.kind,
-        "where": life.place.words,
-        "tray": life.place.name if life.place.kind == "tray" else "",
-        "condition": life.condition,
-        "cycles": life.cycles,
-        "amount": amount_of(facts, life),
-        "lot": at.lot_of(label),
-        "ball_mm": facts.get("ball_mm"),
-    }
+    return PartAnswer(
+        label=label,
+        kind=facts.get("kind", ""),
+        marking=facts.get("marking", ""),
+        vendor=facts.get("vendor", ""),
+        place=life.place.kind,
+        where=life.place.words,
+        tray=life.place.name if life.place.kind == "tray" else "",
+        condition=life.condition,
+        cycles=life.cycles,
+        amount=amount_of(facts, life),
+        lot=at.lot_of(label),
+        ball_mm=facts.get("ball_mm"),
+    )
 
 
-def _holds(part: Mapping[str, Any], asked: Mapping[str, str]) -> bool:
+def _holds(part: PartAnswer, asked: Mapping[str, str]) -> bool:
     text = asked.get("text", "").strip().casefold()
-    if text and not any(text in str(part[name]).casefold() for name in ("label", "marking", "vendor", "where", "lot")):
+    if text and not any(
+        text in str(getattr(part, name)).casefold() for name in ("label", "marking", "vendor", "where", "lot")
+    ):
         return False
-    if asked.get("kind") and part["kind"] != asked["kind"]:
+    if asked.get("kind") and part.kind != asked["kind"]:
         return False
-    return not asked.get("place") or part["place"] == asked["place"]
+    return not asked.get("place") or part.place == asked["place"]
 
 
 def stock_shape(asked: Mapping[str, str]) -> Any:
@@ -122,36 +130,23 @@ def stock_shape(asked: Mapping[str, str]) -> Any:
     parts = [part_shape(label, at.lives.get(label) or Life(label), at) for label in sorted(labels)]
     trays: dict[str, int] = {}
     for part in parts:
-        if part["tray"]:
-            trays[part["tray"]] = trays.get(part["tray"], 0) + 1
+        if part.tray:
+            trays[part.tray] = trays.get(part.tray, 0) + 1
     found = [part for part in parts if _holds(part, asked)]
     today = timezone.localdate()
     lent = [
-        {
-            "label": life.label,
-            "to": row.to,
-            "since": row.at,
-            "due": row.due,
-            "overdue": bool(row.due and row.due < today),
-        }
+        LoanAnswer(
+            label=life.label,
+            to=row.to,
+            since=row.at,
+            due=row.due,
+            overdue=bool(row.due and row.due < today),
+        )
         for life, row in loans(at)
     ]
     shown = {"parts": found[:MOST_SHOWN], "found": len(found), "loans": lent, "hints": hints(at)}
-    shown["trays"] = [{"name": name, "parts": many} for name, many in sorted(trays.items())]
+    shown["trays"] = [TrayAnswer(name=name, parts=many) for name, many in sorted(trays.items())]
     return StockSerializer(shown).data
-
-
-class NewPartSerializer(serializers.Serializer[Any]):
-    """A part to take into stock; `facts` as core.stock.facts has them."""
-
-    id = serializers.UUIDField()
-    label = serializers.CharField(  # type: ignore[assignment]  # a field, not DRF's label
-        max_length=120, required=False, allow_blank=True
-    )
-    facts = DocumentField()
-    to = serializers.CharField(max_length=120)
-    condition = serializers.ChoiceField(choices=[*CONDITIONS, ""], required=False)
-    amount = serializers.FloatField(min_value=0, max_value=1e9, required=False, allow_null=True)
 
 
 class StockParts(APIView):
@@ -171,12 +166,12 @@ class StockParts(APIView):
         """Those that are asked for."""
         return Response(stock_shape(request.query_params))
 
-    @extend_schema(request=NewPartSerializer, responses={201: PartSerializer, 200: PartSerializer})
+    @extend_schema(request=shape(NewPart), responses={201: shape(PartAnswer), 200: shape(PartAnswer)})
     def post(self, request: Request) -> Response:
         """Take one in."""
-        label, new = take_in(NewPart(**entry_of(request, NewPartSerializer)), person(request))
+        label, new = take_in(entry_of(request, NewPart), person(request))
         at = stock()
-        return Response(PartSerializer(part_shape(label, at.lived([label])[label], at)).data, 201 if new else 200)
+        return Response(part_shape(label, at.lived([label])[label], at), 201 if new else 200)
 
 
 class LifeStepSerializer(serializers.Serializer[Any]):
@@ -218,18 +213,19 @@ class GenealogySerializer(serializers.Serializer[Any]):
     columns = serializers.IntegerField()
 
 
-class LifeSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class LifeAnswer:
     """A part's life: what it is, where it is, everything that happened to it, and whom it was with."""
 
-    part = PartSerializer()
-    facts = serializers.JSONField()
-    edition = serializers.IntegerField()
-    printed = serializers.CharField(allow_blank=True)
-    steps = LifeStepSerializer(many=True)
-    drawn = GenealogySerializer()
-    members = serializers.ListField(child=serializers.CharField())
-    card = serializers.CharField(allow_blank=True)
-    job = serializers.IntegerField(allow_null=True)
+    part: PartAnswer
+    facts: Any
+    edition: int
+    printed: str
+    steps: Annotated[Iterable[Any], declared(LifeStepSerializer(many=True))]
+    drawn: Annotated[Any, declared(GenealogySerializer())]
+    members: Sequence[str]
+    card: str
+    job: int | None
 
 
 def life_shape(label: str) -> Any:
@@ -254,19 +250,19 @@ def life_shape(label: str) -> Any:
     members = at.members(label)
     card = life.place.card
     jobs = Job.objects.filter(card__serial=card).order_by("-opened_at") if card else Job.objects.none()
-    return LifeSerializer(
-        {
-            "part": part_shape(label, life, at),
-            "facts": dict(at.facts_of(label)),
-            "edition": at.edition_of(label),
-            "printed": at.printed_on(label),
-            "steps": steps,
-            "drawn": genealogy([life, *(at.lived(sorted(members)).values())]),
-            "members": sorted(members),
-            "card": card,
-            "job": jobs.values_list("pk", flat=True).first(),
-        }
-    ).data
+    return written(
+        LifeAnswer(
+            part=part_shape(label, life, at),
+            facts=dict(at.facts_of(label)),
+            edition=at.edition_of(label),
+            printed=at.printed_on(label),
+            steps=steps,
+            drawn=genealogy([life, *(at.lived(sorted(members)).values())]),
+            members=sorted(members),
+            card=card,
+            job=jobs.values_list("pk", flat=True).first(),
+        )
+    )
 
 
 LABEL = OpenApiParameter("label", str, required=True)
@@ -280,11 +276,12 @@ def asked_label(request: Request) -> str:
     return label
 
 
-class NewFactsSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class NewFacts:
     """What a part is; `base` is the edition that it was made from, 0 for none."""
 
-    facts = DocumentField()
-    base = serializers.IntegerField(min_value=0)
+    facts: Annotated[dict[str, Any], declared(DocumentField())]
+    base: Annotated[int, given(min_value=0)]
 
 
 class PartLife(APIView):
@@ -292,30 +289,17 @@ class PartLife(APIView):
 
     roles = {"GET": EVERYONE, "PUT": BENCH}
 
-    @extend_schema(parameters=[LABEL], responses=LifeSerializer)
+    @extend_schema(parameters=[LABEL], responses=shape(LifeAnswer))
     def get(self, request: Request) -> Response:
         """Everything that is known of it."""
         return Response(life_shape(asked_label(request)))
 
-    @extend_schema(parameters=[LABEL], request=NewFactsSerializer, responses=LifeSerializer)
+    @extend_schema(parameters=[LABEL], request=shape(NewFacts), responses=shape(LifeAnswer))
     def put(self, request: Request) -> Response:
         """Say what it is."""
-        entry, label = entry_of(request, NewFactsSerializer), asked_label(request)
-        note_facts(label, entry["facts"], entry["base"], person(request))
+        entry, label = entry_of(request, NewFacts), asked_label(request)
+        note_facts(label, entry.facts, entry.base, person(request))
         return Response(life_shape(label))
-
-
-class NewMoveSerializer(serializers.Serializer[Any]):
-    """A part moved, counted or judged."""
-
-    id = serializers.UUIDField()
-    label = serializers.CharField(max_length=120)  # type: ignore[assignment]  # a field, not DRF's label
-    do = serializers.ChoiceField(choices=list(MOVES))
-    to = serializers.CharField(max_length=120, required=False, allow_blank=True)
-    amount = serializers.FloatField(min_value=0, max_value=1e9, required=False, allow_null=True)
-    condition = serializers.ChoiceField(choices=[*CONDITIONS, ""], required=False)
-    due = serializers.DateField(required=False, allow_null=True)
-    note = serializers.CharField(max_length=200, required=False, allow_blank=True)
 
 
 class StockMoves(APIView):
@@ -323,19 +307,20 @@ class StockMoves(APIView):
 
     roles = {"POST": EVERYONE}
 
-    @extend_schema(request=NewMoveSerializer, responses={201: LifeSerializer, 200: LifeSerializer})
+    @extend_schema(request=shape(NewMove), responses={201: shape(LifeAnswer), 200: shape(LifeAnswer)})
     def post(self, request: Request) -> Response:
         """Move one; answered with its life."""
-        move, new = enter_move(NewMove(**entry_of(request, NewMoveSerializer)), person(request))
+        move, new = enter_move(entry_of(request, NewMove), person(request))
         return Response(life_shape(move.label), 201 if new else 200)
 
 
-class PartFoundSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class PartFoundAnswer:
     """A part that a scanned or typed text may mean."""
 
-    label = serializers.CharField()  # type: ignore[assignment]  # a field, not DRF's label
-    words = serializers.CharField()
-    exact = serializers.BooleanField()
+    label: str
+    words: str
+    exact: bool
 
 
 class PartsSought(APIView):
@@ -343,7 +328,9 @@ class PartsSought(APIView):
 
     roles = {"GET": EVERYONE}
 
-    @extend_schema(parameters=[OpenApiParameter("text", str, required=True)], responses=PartFoundSerializer(many=True))
+    @extend_schema(
+        parameters=[OpenApiParameter("text", str, required=True)], responses=shape(PartFoundAnswer)(many=True)
+    )
     def get(self, request: Request) -> Response:
         """By label, the whole one first; at most ten."""
         text = request.query_params.get("text", "").strip().replace("\0", "").casefold()
@@ -354,15 +341,15 @@ class PartsSought(APIView):
             near = [label for label in labels if text in label.casefold()]
             near.sort(key=lambda label: (label.casefold() != text, len(label), label))
             found = [
-                {"label": label, "words": at.life(label).place.words, "exact": label.casefold() == text}  # type: ignore[union-attr]
+                PartFoundAnswer(label=label, words=at.life(label).place.words, exact=label.casefold() == text)  # type: ignore[union-attr]
                 for label in near[:10]
                 if at.life(label)
             ]
-            if not any(entry["exact"] for entry in found) and "/" in text:
+            if not any(entry.exact for entry in found) and "/" in text:
                 asked = request.query_params["text"].strip()
                 life = at.life(asked)
-                found = [{"label": asked, "words": life.place.words, "exact": True}, *found] if life else found
-        return Response(PartFoundSerializer(found, many=True).data)
+                found = [PartFoundAnswer(label=asked, words=life.place.words, exact=True), *found] if life else found
+        return Response(found)
 
 
 class PartLabels(APIView):
@@ -393,13 +380,14 @@ class CrossingSerializer(serializers.Serializer[Any]):
     at = serializers.DateTimeField(allow_null=True)
 
 
-class CardPartsSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class CardPartsAnswer:
     """The parts in and out of a card, and their way through others."""
 
-    serial = serializers.CharField()
-    came = CrossingSerializer(many=True)
-    went = CrossingSerializer(many=True)
-    drawn = GenealogySerializer()
+    serial: str
+    came: Annotated[Iterable[Any], declared(CrossingSerializer(many=True))]
+    went: Annotated[Iterable[Any], declared(CrossingSerializer(many=True))]
+    drawn: Annotated[Any, declared(GenealogySerializer())]
 
 
 class CardParts(APIView):
@@ -407,13 +395,11 @@ class CardParts(APIView):
 
     roles = {"GET": EVERYONE}
 
-    @extend_schema(responses=CardPartsSerializer)
+    @extend_schema(responses=shape(CardPartsAnswer))
     def get(self, request: Request, serial: str) -> Response:
         """From both sides."""
         at = stock()
         found = traffic(serial, at.lives)
         labels = sorted({crossing.label for crossing in (*found.came, *found.went)})
         drawn = genealogy(at.lives[label] for label in labels)
-        return Response(
-            CardPartsSerializer({"serial": serial, "came": found.came, "went": found.went, "drawn": drawn}).data
-        )
+        return Response(written(CardPartsAnswer(serial=serial, came=found.came, went=found.went, drawn=drawn)))

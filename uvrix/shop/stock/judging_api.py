@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from dataclasses import asdict
-from typing import Any
+from collections.abc import Iterable, Sequence
+from dataclasses import asdict, dataclass, replace
+from typing import Annotated, Any
 
 from django.shortcuts import get_object_or_404
 from drf_spectacular.utils import OpenApiParameter, extend_schema
@@ -21,6 +22,7 @@ from uvrix.shop.accounts.entries import entry_of, person
 from uvrix.shop.clock.queries import money
 from uvrix.shop.config.access import BENCH, EVERYONE, LEAD
 from uvrix.shop.config.problems import Problem
+from uvrix.shop.config.shapes import declared, shape, written
 from uvrix.shop.jobs.api import found_job
 from uvrix.shop.jobs.models import Card, Job, of_the_shop
 from uvrix.shop.library.editing import DocumentField
@@ -174,22 +176,24 @@ class KnownValueSerializer(serializers.Serializer[Any]):
     conflicts = serializers.ListField(child=serializers.CharField())
 
 
-class WantedValueSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class WantedValueAnswer:
     """A part whose value is asked for, because it is burnt or missing on a card."""
 
-    designator = serializers.CharField()
-    why = serializers.CharField()
-    job = serializers.IntegerField()
-    label = serializers.CharField()  # type: ignore[assignment]  # a field, not DRF's label
+    designator: str
+    why: str
+    job: int
+    label: str
 
 
-class ModelValuesSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class ModelValuesAnswer:
     """The values of a model's parts, and those that are asked for."""
 
-    model = serializers.CharField()
-    parts = serializers.ListField(child=serializers.CharField())
-    values = KnownValueSerializer(many=True)
-    wanted = WantedValueSerializer(many=True)
+    model: str
+    parts: Sequence[str]
+    values: Annotated[Iterable[Any], declared(KnownValueSerializer(many=True))]
+    wanted: Sequence[WantedValueAnswer]
 
 
 # What is seen of a part that makes its value needed (core.look.findings).
@@ -197,21 +201,19 @@ GONE = {"burn": "burnt", "missing-part": "missing", "crooked-part": "cracked", "
 
 
 def values_shape(model: BoardModel) -> Any:
-    """What `ModelValuesSerializer` says of a model."""
+    """What `ModelValuesAnswer` says of a model."""
     from uvrix.shop.look.models import LookFinding
 
     found, board = values_of(model), model_board(model)
     gone = LookFinding.objects.filter(job__card__model=model, job__closed_at=None, kind__in=GONE, withdrawal=None)
     seen = of_the_shop(gone).exclude(part="")
     wanted = [
-        {"designator": finding.part, "why": GONE[finding.kind], "job": finding.job_id, "label": finding.job.label}
+        WantedValueAnswer(designator=finding.part, why=GONE[finding.kind], job=finding.job_id, label=finding.job.label)
         for finding in seen.select_related("job")
         if finding.part not in found and not (board and finding.part in board.by_designator)
     ]
     parts = sorted(part.designator for part in board.parts) if board else []
-    return ModelValuesSerializer(
-        {"model": str(model), "parts": parts, "values": list(found.values()), "wanted": wanted}
-    ).data
+    return written(ModelValuesAnswer(model=str(model), parts=parts, values=list(found.values()), wanted=wanted))
 
 
 class NewValueSerializer(serializers.Serializer[Any]):
@@ -230,12 +232,12 @@ class ModelValues(APIView):
 
     roles = {"GET": EVERYONE, "POST": BENCH}
 
-    @extend_schema(responses=ModelValuesSerializer)
+    @extend_schema(responses=shape(ModelValuesAnswer))
     def get(self, request: Request, slug: str) -> Response:
         """As they stand."""
         return Response(values_shape(get_object_or_404(BoardModel, slug=slug)))
 
-    @extend_schema(request=NewValueSerializer, responses={201: ModelValuesSerializer, 200: ModelValuesSerializer})
+    @extend_schema(request=NewValueSerializer, responses={201: shape(ModelValuesAnswer), 200: shape(ModelValuesAnswer)})
     def post(self, request: Request, slug: str) -> Response:
         """Note one."""
         model, entry = get_object_or_404(BoardModel, slug=slug), entry_of(request, NewValueSerializer)
@@ -250,7 +252,7 @@ class ValueWithdrawn(APIView):
 
     roles = {"POST": BENCH}
 
-    @extend_schema(request=None, responses=ModelValuesSerializer)
+    @extend_schema(request=None, responses=shape(ModelValuesAnswer))
     def post(self, request: Request, value: str) -> Response:
         """It stays in the record and counts no more."""
         found = get_object_or_404(PartValue.objects.select_related("model__newest"), pk=value)
@@ -273,12 +275,13 @@ class LotSerializer(serializers.Serializer[Any]):
     chips = serializers.ListField(child=serializers.CharField())
 
 
-class LotsSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class LotsAnswer:
     """Every lot, and the shop's settings for lots and prices."""
 
-    lots = LotSerializer(many=True)
-    settings = serializers.JSONField()
-    currency = serializers.CharField()
+    lots: Annotated[Iterable[Any], declared(LotSerializer(many=True))]
+    settings: Any
+    currency: str
 
 
 def lots_shape() -> Any:
@@ -288,8 +291,8 @@ def lots_shape() -> Any:
     for label, lot in sorted(at.lots.items()):
         chips.setdefault(lot, []).append(label)
     rows = [{**asdict(judgement), "chips": chips[judgement.lot]} for judgement in judged_lots(at)]
-    shown = {"lots": rows, "settings": as_document(at.settings), "currency": money().currency}
-    return LotsSerializer(shown).data
+    shown = LotsAnswer(lots=rows, settings=as_document(at.settings), currency=money().currency)
+    return written(shown)
 
 
 class Lots(APIView):
@@ -297,7 +300,7 @@ class Lots(APIView):
 
     roles = {"GET": EVERYONE}
 
-    @extend_schema(responses=LotsSerializer)
+    @extend_schema(responses=shape(LotsAnswer))
     def get(self, request: Request) -> Response:
         """By the shop's own outcomes."""
         return Response(lots_shape())
@@ -337,14 +340,15 @@ class OptionSerializer(serializers.Serializer[Any]):
     why = serializers.CharField()
 
 
-class PricedSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class PricedAnswer:
     """One chip or all; no options where the board is not drawn or no chip is suspected."""
 
-    failed = serializers.ListField(child=serializers.CharField())
-    options = OptionSerializer(many=True)
-    lots = serializers.ListField(child=serializers.CharField())
-    unread = serializers.ListField(child=serializers.CharField())
-    currency = serializers.CharField()
+    failed: Sequence[str]
+    options: Annotated[Iterable[Any], declared(OptionSerializer(many=True))]
+    lots: Sequence[str]
+    unread: Sequence[str]
+    currency: str
 
 
 class JobOneOrAll(APIView):
@@ -354,7 +358,7 @@ class JobOneOrAll(APIView):
 
     @extend_schema(
         parameters=[OpenApiParameter("failed", str, description="Places, joined by commas; else what is marked")],
-        responses=PricedSerializer,
+        responses=shape(PricedAnswer),
     )
     def get(self, request: Request, number: int) -> Response:
         """Both priced and explained."""
@@ -371,10 +375,10 @@ def _priced(job: Job, asked: str) -> Any:
             422, "no-place", gettext("found {lacking}, expected places of the board", lacking=repr(lacking[0]))
         )
     found = price(job, named or suspects_of(rework, job), stock())
-    shown: dict[str, Any] = {"failed": named, "options": [], "lots": [], "unread": [], "currency": money().currency}
+    shown = PricedAnswer(failed=named, options=[], lots=[], unread=[], currency=money().currency)
     if found:
-        shown |= {"failed": found.failed, "options": found.options, "lots": found.lots, "unread": found.unread}
-    return PricedSerializer(shown).data
+        shown = replace(shown, failed=found.failed, options=found.options, lots=found.lots, unread=found.unread)
+    return written(shown)
 
 
 class DonorSerializer(serializers.Serializer[Any]):
@@ -409,19 +413,21 @@ class MatchSerializer(serializers.Serializer[Any]):
     why = serializers.ListField(child=serializers.CharField())
 
 
-class InspectionQuestionSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class InspectionQuestionAnswer:
     """A question of the inspection."""
 
-    key = serializers.CharField()
-    words = serializers.CharField()
+    key: str
+    words: str
 
 
-class DonorsSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class DonorsAnswer:
     """Donors, halves matched, what an inspection asks."""
 
-    donors = DonorSerializer(many=True)
-    matches = MatchSerializer(many=True)
-    questions = InspectionQuestionSerializer(many=True)
+    donors: Annotated[Iterable[Any], declared(DonorSerializer(many=True))]
+    matches: Annotated[Iterable[Any], declared(MatchSerializer(many=True))]
+    questions: Sequence[InspectionQuestionAnswer]
 
 
 def donors_shape() -> Any:
@@ -429,18 +435,8 @@ def donors_shape() -> Any:
     at = stock()
     every: list[AtDonor] = donors(at)
     matches = matched(at, settings_now().limits.chip_cycles)
-    questions = [{"key": key, "words": words} for key, words in QUESTIONS.items()]
-    return DonorsSerializer({"donors": every, "matches": matches, "questions": questions}).data
-
-
-class NewDonorSerializer(serializers.Serializer[Any]):
-    """A card to take in as a donor."""
-
-    entry = serializers.UUIDField()
-    serial = serializers.CharField(max_length=80)
-    board_model = serializers.CharField(max_length=64)
-    origin = serializers.CharField(max_length=200)
-    place = serializers.CharField(max_length=20, required=False, allow_blank=True)
+    questions = [InspectionQuestionAnswer(key=key, words=words) for key, words in QUESTIONS.items()]
+    return written(DonorsAnswer(donors=every, matches=matches, questions=questions))
 
 
 class Donors(APIView):
@@ -448,15 +444,15 @@ class Donors(APIView):
 
     roles = {"GET": EVERYONE, "POST": BENCH}
 
-    @extend_schema(responses=DonorsSerializer)
+    @extend_schema(responses=shape(DonorsAnswer))
     def get(self, request: Request) -> Response:
         """All of them, with halves that match."""
         return Response(donors_shape())
 
-    @extend_schema(request=NewDonorSerializer, responses={201: DonorsSerializer, 200: DonorsSerializer})
+    @extend_schema(request=shape(NewDonor), responses={201: shape(DonorsAnswer), 200: shape(DonorsAnswer)})
     def post(self, request: Request) -> Response:
         """Take one in."""
-        _, new = take_donor(NewDonor(**entry_of(request, NewDonorSerializer)), person(request))
+        _, new = take_donor(entry_of(request, NewDonor), person(request))
         return Response(donors_shape(), 201 if new else 200)
 
 
@@ -478,7 +474,7 @@ class CardInspections(APIView):
 
     roles = {"POST": BENCH}
 
-    @extend_schema(request=InspectionSerializer, responses={201: DonorsSerializer, 200: DonorsSerializer})
+    @extend_schema(request=InspectionSerializer, responses={201: shape(DonorsAnswer), 200: shape(DonorsAnswer)})
     def post(self, request: Request, serial: str) -> Response:
         """Keep one."""
         card, entry = get_object_or_404(Card, serial=serial), entry_of(request, InspectionSerializer)
@@ -500,10 +496,11 @@ class SetMoveSerializer(serializers.Serializer[Any]):
     )
 
 
-class SetMovedSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class SetMovedAnswer:
     """The parts that moved."""
 
-    moved = serializers.ListField(child=serializers.CharField())
+    moved: Sequence[str]
 
 
 class SetMoves(APIView):
@@ -511,10 +508,10 @@ class SetMoves(APIView):
 
     roles = {"POST": BENCH}
 
-    @extend_schema(request=SetMoveSerializer, responses={201: SetMovedSerializer})
+    @extend_schema(request=SetMoveSerializer, responses={201: shape(SetMovedAnswer)})
     def post(self, request: Request) -> Response:
         """All of it, or nothing."""
         entry = entry_of(request, SetMoveSerializer)
         giver, taker = found_job(entry.pop("giver")), found_job(entry.pop("taker"))
         moved = move_set(SetMove(giver=giver, taker=taker, **entry), person(request))
-        return Response({"moved": moved}, 201)
+        return Response(SetMovedAnswer(moved=moved), 201)

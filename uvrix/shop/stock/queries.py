@@ -88,15 +88,15 @@ def _connector_fit(job: Job, site: str, label: str, at: Stock) -> Fits:
 
 def wanted_at(job: Job, board: Board, site: str, at: Stock) -> Wanted:
     """What a memory place wants: by the model, filled up by the chip that was there, and the makers it may be of."""
-    said = board.document.get("memory") or {}
-    by_model = MemoryChip("", said.get("gbit"), said.get("width"), said.get("volts"), said.get("speed"))
+    said = board.memory
+    by_model = MemoryChip("", said.gbit, said.width, said.volts, said.speed)
     serial = job.card.serial
     was = chip_of(at.facts_of(original(serial, site)))
     chip = MemoryChip("", *(a if a is not None else b for a, b in zip(_figures(by_model), _figures(was), strict=True)))
     beside = at.standing_on(serial, [other for other in board.by_designator if other != site])
     others = [chip_of(facts) for facts in at.facts_of_all(beside.values()) if facts]
     read = of_board(ImageRead.objects.all(), job.card_id).select_related("image").order_by("-at").first()
-    carried = (read.image.facts.get("vendors") if read else None) or said.get("vendors") or ()
+    carried = (read.image.facts.get("vendors") if read else None) or said.vendors
     return Wanted(chip, tuple(carried), tuple(others))
 
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date
-from typing import Any, cast
+from typing import Annotated, Any, cast
 from uuid import UUID, uuid5
 
 from django.db import transaction
@@ -22,9 +22,11 @@ from uvrix.language import gettext
 from uvrix.shop.accounts.models import User
 from uvrix.shop.acts.models import Act
 from uvrix.shop.config.problems import Problem
+from uvrix.shop.config.shapes import chosen, declared, given
 from uvrix.shop.jobs.models import Card, Job, JobBoard
 from uvrix.shop.jobs.rows import keep_row
 from uvrix.shop.jobs.services import NewJob, open_job
+from uvrix.shop.library.editing import DocumentField
 from uvrix.shop.library.models import BoardModel
 from uvrix.shop.library.queries import model_board
 from uvrix.shop.rework.queries import pin1_corner, rework_context
@@ -50,13 +52,13 @@ class NewMove:
     """A part moved, counted or judged, to enter (models.StockMove)."""
 
     id: UUID
-    label: str
-    do: Move
-    to: str = ""
-    amount: float | None = None
-    condition: str = ""
+    label: Annotated[str, given(max_length=120)]
+    do: Annotated[Move, chosen(list(MOVES))]
+    to: Annotated[str, given(max_length=120, allow_blank=True)] = ""
+    amount: Annotated[float | None, given(min_value=0, max_value=1000000000.0)] = None
+    condition: Annotated[str, chosen([*CONDITIONS, ""])] = ""
     due: date | None = None
-    note: str = ""
+    note: Annotated[str, given(max_length=200, allow_blank=True)] = ""
 
 
 @transaction.atomic
@@ -110,11 +112,11 @@ class NewPart:
     """A part to take into stock; without a label the next free one of the shop's own is taken."""
 
     id: UUID
-    facts: Mapping[str, Any]
-    to: str
-    label: str = ""
-    condition: str = ""
-    amount: float | None = None
+    facts: Annotated[Mapping[str, Any], declared(DocumentField())]
+    to: Annotated[str, given(max_length=120)]
+    label: Annotated[str, given(max_length=120, allow_blank=True)] = ""
+    condition: Annotated[str, chosen([*CONDITIONS, ""])] = ""
+    amount: Annotated[float | None, given(min_value=0, max_value=1000000000.0)] = None
 
 
 @transaction.atomic
@@ -207,10 +209,10 @@ class NewDonor:
     """A card to take in as a donor; `entry` is the id of its visit."""
 
     entry: UUID
-    serial: str
-    board_model: str
-    origin: str
-    place: str = ""
+    serial: Annotated[str, given(max_length=80)]
+    board_model: Annotated[str, given(max_length=64)]
+    origin: Annotated[str, given(max_length=200)]
+    place: Annotated[str, given(max_length=20, allow_blank=True)] = ""
 
 
 @transaction.atomic

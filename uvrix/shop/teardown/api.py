@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
-from typing import Any
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+from typing import Annotated, Any
 
 from django.shortcuts import get_object_or_404
 from drf_spectacular.utils import extend_schema
@@ -16,13 +18,15 @@ from uvrix.core.teardown.recipe import KINDS, MOST_COUNT, Step
 from uvrix.core.teardown.tally import StepState
 from uvrix.shop.accounts.entries import entry_of, person
 from uvrix.shop.config.access import BENCH, EVERYONE
+from uvrix.shop.config.shapes import declared, given, shape, written
 from uvrix.shop.jobs.api import found_job
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.library.models import BoardModel
+from uvrix.shop.library.shapes import KindWordsAnswer
 from uvrix.shop.library.sheets import Sheet, SheetSerializer, head_of, save_sheet
 from uvrix.shop.teardown.models import PasteOrPad, TeardownDone
 from uvrix.shop.teardown.queries import job_states, layers, recipe_of
-from uvrix.shop.teardown.services import NewDone, NewLayer, do_step, note_layer
+from uvrix.shop.teardown.services import NewDone, NewPasteOrPad, do_step, note_layer
 
 
 class StepSerializer(serializers.Serializer[Any]):
@@ -41,32 +45,26 @@ class StepSerializer(serializers.Serializer[Any]):
     note = serializers.CharField(required=False, allow_blank=True, max_length=400)
 
 
-class KindWordsSerializer(serializers.Serializer[Any]):
-    """A kind of step in words."""
-
-    kind = serializers.CharField()
-    words = serializers.CharField()
-
-
 class TeardownRecipeSerializer(SheetSerializer):
     """A model's teardown recipe."""
 
     steps = StepSerializer(many=True)
-    kinds = KindWordsSerializer(many=True)
+    kinds = shape(KindWordsAnswer)(many=True)
 
 
-class SaveTeardownSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class SaveTeardownRequest:
     """A recipe to save, and the edition that it was made from."""
 
-    edition = serializers.IntegerField(min_value=0)
-    steps = StepSerializer(many=True)
+    edition: Annotated[int, given(min_value=0)]
+    steps: Annotated[Sequence[Any], declared(StepSerializer(many=True))]
 
 
 def _recipe(found: Sheet) -> Any:
     shown = {
         **head_of(found),
         "steps": [_step(step) for step in found.content],
-        "kinds": [{"kind": kind, "words": words} for kind, words in KINDS.items()],
+        "kinds": [KindWordsAnswer(kind=kind, words=words) for kind, words in KINDS.items()],
     }
     return TeardownRecipeSerializer(shown).data
 
@@ -86,12 +84,12 @@ class ModelTeardown(APIView):
         """The newest edition, or a relative's."""
         return Response(_recipe(recipe_of(get_object_or_404(BoardModel, slug=slug))))
 
-    @extend_schema(request=SaveTeardownSerializer, responses=TeardownRecipeSerializer)
+    @extend_schema(request=shape(SaveTeardownRequest), responses=TeardownRecipeSerializer)
     def put(self, request: Request, slug: str) -> Response:
         """Save it as a new edition; refused where somebody saved another meanwhile."""
-        entry = entry_of(request, SaveTeardownSerializer)
+        entry = entry_of(request, SaveTeardownRequest)
         model = get_object_or_404(BoardModel, slug=slug)
-        save_sheet(model, "teardown", {"steps": entry["steps"]}, entry["edition"], person(request))
+        save_sheet(model, "teardown", {"steps": entry.steps}, entry.edition, person(request))
         return Response(_recipe(recipe_of(model)))
 
 
@@ -116,31 +114,22 @@ class StepStateSerializer(serializers.Serializer[Any]):
     photographed = serializers.BooleanField()
 
 
-class JobTeardownSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class JobTeardownAnswer:
     """How far a card is taken apart."""
 
-    borrowed_from = serializers.CharField(allow_null=True)
-    steps = StepStateSerializer(many=True)
-
-
-class NewDoneSerializer(serializers.Serializer[Any]):
-    """A step done."""
-
-    id = serializers.UUIDField()
-    step = serializers.CharField(max_length=64)
-    way = serializers.ChoiceField(choices=["off", "on"])
-    count = serializers.IntegerField(min_value=0, max_value=MOST_COUNT)
-    note = serializers.CharField(max_length=200, required=False, allow_blank=True)
+    borrowed_from: str | None
+    steps: Annotated[Iterable[Any], declared(StepStateSerializer(many=True))]
 
 
 def _torn(job: Job) -> Any:
     found = job_states(job)
     pictured = set(job.photographs.exclude(before="").values_list("before", flat=True))
-    shown = {
-        "borrowed_from": str(found.recipe.lender) if found.recipe.lender else None,
-        "steps": [_state(step, step.step.id in pictured) for step in found.states],
-    }
-    return JobTeardownSerializer(shown).data
+    shown = JobTeardownAnswer(
+        borrowed_from=str(found.recipe.lender) if found.recipe.lender else None,
+        steps=[_state(step, step.step.id in pictured) for step in found.states],
+    )
+    return written(shown)
 
 
 def _state(one: StepState[TeardownDone], photographed: bool) -> dict[str, Any]:
@@ -153,20 +142,20 @@ class JobTeardownView(APIView):
 
     roles = {"GET": EVERYONE, "POST": BENCH}
 
-    @extend_schema(responses=JobTeardownSerializer, operation_id="job_teardown")
+    @extend_schema(responses=shape(JobTeardownAnswer), operation_id="job_teardown")
     def get(self, request: Request, number: int) -> Response:
         """Every step as it stands."""
         return Response(_torn(found_job(number)))
 
     @extend_schema(
-        request=NewDoneSerializer,
-        responses={201: JobTeardownSerializer, 200: JobTeardownSerializer},
+        request=shape(NewDone),
+        responses={201: shape(JobTeardownAnswer), 200: shape(JobTeardownAnswer)},
         operation_id="job_teardown_done",
     )
     def post(self, request: Request, number: int) -> Response:
         """Take something off, or put it on again, counted."""
-        entry, job = entry_of(request, NewDoneSerializer), found_job(number)
-        _, new = do_step(job, NewDone(**entry), person(request))
+        entry, job = entry_of(request, NewDone), found_job(number)
+        _, new = do_step(job, entry, person(request))
         return Response(_torn(job), 201 if new else 200)
 
 
@@ -195,26 +184,15 @@ class PasteAndPadsSerializer(serializers.Serializer[Any]):
     """Paste and pads of a card, and the words to choose from."""
 
     layers = LaidSerializer(many=True)
-    cooled = KindWordsSerializer(many=True)
-    states = KindWordsSerializer(many=True)
-
-
-class NewPasteOrPadSerializer(serializers.Serializer[Any]):
-    """Paste or a pad, to note."""
-
-    id = serializers.UUIDField()
-    way = serializers.ChoiceField(choices=["off", "on"])
-    cooled = serializers.ChoiceField(choices=list(COOLED))
-    material = serializers.ChoiceField(choices=list(MATERIALS))
-    name = serializers.CharField(max_length=80, required=False, allow_blank=True)
-    thickness_mm = serializers.FloatField(min_value=0.1, max_value=10, required=False, allow_null=True)
-    state = serializers.ChoiceField(choices=[*STATES, ""], required=False)
-    reused = serializers.BooleanField(required=False)
+    cooled = shape(KindWordsAnswer)(many=True)
+    states = shape(KindWordsAnswer)(many=True)
 
 
 def _layers(job: Job) -> Any:
     words = {"cooled": COOLED, "states": STATES}
-    lists = {name: [{"kind": kind, "words": said} for kind, said in them.items()] for name, them in words.items()}
+    lists = {
+        name: [KindWordsAnswer(kind=kind, words=said) for kind, said in them.items()] for name, them in words.items()
+    }
     return PasteAndPadsSerializer({"layers": layers(job), **lists}).data
 
 
@@ -228,11 +206,9 @@ class JobPasteAndPads(APIView):
         """As they were noted."""
         return Response(_layers(found_job(number)))
 
-    @extend_schema(
-        request=NewPasteOrPadSerializer, responses={201: PasteAndPadsSerializer, 200: PasteAndPadsSerializer}
-    )
+    @extend_schema(request=shape(NewPasteOrPad), responses={201: PasteAndPadsSerializer, 200: PasteAndPadsSerializer})
     def post(self, request: Request, number: int) -> Response:
         """Note one."""
-        entry, job = entry_of(request, NewPasteOrPadSerializer), found_job(number)
-        _, new = note_layer(job, NewLayer(**entry), person(request))
+        entry, job = entry_of(request, NewPasteOrPad), found_job(number)
+        _, new = note_layer(job, entry, person(request))
         return Response(_layers(job), 201 if new else 200)

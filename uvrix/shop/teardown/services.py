@@ -3,14 +3,17 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import Annotated
 from uuid import UUID
 
 from django.db import transaction
 
+from uvrix.core.teardown.materials import COOLED, MATERIALS, STATES
 from uvrix.core.teardown.recipe import MOST_COUNT
 from uvrix.language import gettext
 from uvrix.shop.accounts.models import User
 from uvrix.shop.config.problems import Problem
+from uvrix.shop.config.shapes import chosen, given
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.jobs.rows import keep_row
 from uvrix.shop.teardown.models import PasteOrPad, TeardownDone
@@ -22,10 +25,10 @@ class NewDone:
     """A step done: `way` is off or on, `count` how many were counted."""
 
     id: UUID
-    step: str
-    way: str
-    count: int
-    note: str = ""
+    step: Annotated[str, given(max_length=64)]
+    way: Annotated[str, chosen(["off", "on"])]
+    count: Annotated[int, given(min_value=0, max_value=MOST_COUNT)]
+    note: Annotated[str, given(max_length=200, allow_blank=True)] = ""
 
 
 @transaction.atomic
@@ -62,21 +65,21 @@ def do_step(job: Job, new: NewDone, by: User) -> tuple[TeardownDone, bool]:
 
 
 @dataclass(frozen=True, slots=True)
-class NewLayer:
+class NewPasteOrPad:
     """Paste or a pad to note (models.PasteOrPad)."""
 
     id: UUID
-    way: str
-    cooled: str
-    material: str
-    name: str = ""
-    thickness_mm: float | None = None
-    state: str = ""
+    way: Annotated[str, chosen(["off", "on"])]
+    cooled: Annotated[str, chosen(list(COOLED))]
+    material: Annotated[str, chosen(list(MATERIALS))]
+    name: Annotated[str, given(max_length=80, allow_blank=True)] = ""
+    thickness_mm: Annotated[float | None, given(min_value=0.1, max_value=10)] = None
+    state: Annotated[str, chosen([*STATES, ""])] = ""
     reused: bool = False
 
 
 @transaction.atomic
-def note_layer(job: Job, new: NewLayer, by: User) -> tuple[PasteOrPad, bool]:
+def note_layer(job: Job, new: NewPasteOrPad, by: User) -> tuple[PasteOrPad, bool]:
     """Paste or a pad as it was found or fitted, and whether it is new.
 
     Raises Problem 422 `no-thickness` where a pad is fitted of which nobody says how thick it is, `no-state` where what

@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
-from typing import Any, cast, get_args
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+from typing import Annotated, Any, cast, get_args
+from uuid import UUID
 
 from drf_spectacular.utils import extend_schema, extend_schema_field
 from rest_framework import serializers
@@ -24,9 +27,10 @@ from uvrix.language import gettext
 from uvrix.shop.accounts.entries import entry_of, person
 from uvrix.shop.acts.models import Act
 from uvrix.shop.config.access import BENCH, EVERYONE
+from uvrix.shop.config.shapes import chosen, declared, extended, given, shape, written
 from uvrix.shop.jobs.api import found_job
 from uvrix.shop.jobs.models import Job
-from uvrix.shop.library.shapes import MapNodeSerializer, node_shape
+from uvrix.shop.library.shapes import MapNodeAnswer, map_node
 from uvrix.shop.library.startups import StartupMap
 from uvrix.shop.ohms.api import BlockSerializer, PowerStateSerializer
 from uvrix.shop.ohms.guard import locks
@@ -37,8 +41,8 @@ from uvrix.shop.volts.services import (
     DONE,
     DONE_WORDS,
     NewDraw,
+    NewPartTried,
     NewRung,
-    NewTried,
     enter_draw,
     enter_rung,
     load_rail,
@@ -50,42 +54,46 @@ RUNG_FIELDS = ("id", "rung", "picture_of", "beep", "beep_seconds", "note", "at")
 SOURCES = ["own", "lent", "rails", "plan"]
 
 
-class NodeReadSerializer(MapNodeSerializer):
+@dataclass(frozen=True, slots=True)
+class NodeReadAnswer(MapNodeAnswer):
     """A node of the map: its state as measured, its chance to be the dead one."""
 
-    state = serializers.ChoiceField(choices=["present", "missing", "unknown"])
-    over = serializers.BooleanField()
-    shown = serializers.CharField(allow_blank=True)
-    chance = serializers.FloatField()
+    state: Annotated[str, chosen(["present", "missing", "unknown"])]
+    over: bool
+    shown: str
+    chance: float
 
 
-class NodeSuspectSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class NodeSuspectAnswer:
     """A node that may be the dead one."""
 
-    node = serializers.CharField()
-    name = serializers.CharField()
-    parts = serializers.ListField(child=serializers.CharField())
-    chance = serializers.FloatField()
-    why = serializers.CharField()
+    node: str
+    name: str
+    parts: Sequence[str]
+    chance: float
+    why: str
 
 
-class NextProbeSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class NextProbeAnswer:
     """A node to measure next, best first."""
 
-    node = serializers.CharField()
-    name = serializers.CharField()
-    point = serializers.CharField(allow_blank=True)
-    gain_bits = serializers.FloatField()
-    minutes = serializers.FloatField()
-    why = serializers.CharField()
+    node: str
+    name: str
+    point: str
+    gain_bits: float
+    minutes: float
+    why: str
 
 
-class RuledOutSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class RuledOutAnswer:
     """A node that is not the dead one, and by what."""
 
-    node = serializers.CharField()
-    name = serializers.CharField()
-    why = serializers.CharField()
+    node: str
+    name: str
+    why: str
 
 
 class SensePathSerializer(serializers.Serializer[Any]):
@@ -200,35 +208,36 @@ class StartCurveSerializer(serializers.ModelSerializer[StartCurve]):
         fields = ["id", "supply", "volts", "limit_amps", "samples", "left_on", "says", "by", "at"]
 
 
-class VoltsSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class VoltsAnswer:
     """Everything of Volts."""
 
-    power = PowerStateSerializer(allow_null=True)
-    blocks = BlockSerializer(many=True)
-    map_source = serializers.ChoiceField(choices=[*SOURCES, ""])
-    lender = serializers.CharField(allow_blank=True)
-    columns = serializers.IntegerField()
-    rows = serializers.FloatField()
-    nodes = NodeReadSerializer(many=True)
-    suspects = NodeSuspectSerializer(many=True)
-    next = NextProbeSerializer(many=True)
-    ruled_out = RuledOutSerializer(many=True)
-    warnings = serializers.ListField(child=serializers.CharField())
-    read = serializers.IntegerField()
-    supervisors = SensePathSerializer(many=True)
-    limit_amps = serializers.FloatField()
-    limit_why = serializers.CharField()
-    draws = DrawSerializer(many=True)
-    rungs = RungSerializer(many=True)
-    phases = PhaseSerializer(many=True)
-    shares = PhaseShareSerializer(many=True)
-    plugs = serializers.IntegerField()
-    clocks = ClockSerializer(many=True)
-    tried = PartTriedSerializer(many=True)
-    stale = serializers.ListField(child=serializers.CharField())
-    converters = serializers.ListField(child=serializers.CharField())
-    supplies = SupplySerializer(many=True)
-    starts = StartCurveSerializer(many=True)
+    power: Annotated[Any, declared(PowerStateSerializer(allow_null=True))]
+    blocks: Annotated[Iterable[Any], declared(BlockSerializer(many=True))]
+    map_source: Annotated[str, chosen([*SOURCES, ""])]
+    lender: str
+    columns: int
+    rows: float
+    nodes: Sequence[NodeReadAnswer]
+    suspects: Sequence[NodeSuspectAnswer]
+    next: Sequence[NextProbeAnswer]
+    ruled_out: Sequence[RuledOutAnswer]
+    warnings: Sequence[str]
+    read: int
+    supervisors: Annotated[Iterable[Any], declared(SensePathSerializer(many=True))]
+    limit_amps: float
+    limit_why: str
+    draws: Annotated[Iterable[Any], declared(DrawSerializer(many=True))]
+    rungs: Annotated[Iterable[Any], declared(RungSerializer(many=True))]
+    phases: Annotated[Iterable[Any], declared(PhaseSerializer(many=True))]
+    shares: Annotated[Iterable[Any], declared(PhaseShareSerializer(many=True))]
+    plugs: int
+    clocks: Annotated[Iterable[Any], declared(ClockSerializer(many=True))]
+    tried: Annotated[Iterable[Any], declared(PartTriedSerializer(many=True))]
+    stale: Sequence[str]
+    converters: Sequence[str]
+    supplies: Annotated[Iterable[Any], declared(SupplySerializer(many=True))]
+    starts: Annotated[Iterable[Any], declared(StartCurveSerializer(many=True))]
 
 
 MOST_STARTS = 6
@@ -241,42 +250,42 @@ def volts_of(job: Job) -> Any:
     chance = {suspect.node.id: suspect.chance for suspect in at.found.suspects} if at.found else {}
     nodes = [_node(node, at, where, chance) for node in at.map.chain.nodes] if at.map else []
     limit, why = limit_to_set(None, inputs_low=True) if cold.low_inputs else at.limit
-    shown_now = {
-        "power": power_state(job),
-        "blocks": locks(job, cold),
-        "map_source": at.map.source if at.map else "",
-        "lender": at.map.lender if at.map else "",
-        "columns": at.layout.columns if at.layout else 0,
-        "rows": at.layout.rows if at.layout else 0,
-        "nodes": nodes,
-        "suspects": [
-            {
-                "node": suspect.node.id,
-                "name": suspect.node.name,
-                "parts": suspect.node.parts,
-                "chance": suspect.chance,
-                "why": suspect.why,
-            }
+    shown_now = VoltsAnswer(
+        power=power_state(job),
+        blocks=locks(job, cold),
+        map_source=at.map.source if at.map else "",
+        lender=at.map.lender if at.map else "",
+        columns=at.layout.columns if at.layout else 0,
+        rows=at.layout.rows if at.layout else 0,
+        nodes=nodes,
+        suspects=[
+            NodeSuspectAnswer(
+                node=suspect.node.id,
+                name=suspect.node.name,
+                parts=suspect.node.parts,
+                chance=suspect.chance,
+                why=suspect.why,
+            )
             for suspect in (at.found.suspects if at.found else ())
         ],
-        "next": [
-            {
-                "node": probe.node.id,
-                "name": probe.node.name,
-                "point": probe.node.point or "",
-                "gain_bits": probe.gain_bits,
-                "minutes": probe.node.minutes,
-                "why": probe.why,
-            }
+        next=[
+            NextProbeAnswer(
+                node=probe.node.id,
+                name=probe.node.name,
+                point=probe.node.point or "",
+                gain_bits=probe.gain_bits,
+                minutes=probe.node.minutes,
+                why=probe.why,
+            )
             for probe in (at.found.probes if at.found else ())
         ],
-        "ruled_out": [{"node": node.id, "name": node.name, "why": why} for node, why in at.ruled_out],
-        "warnings": _warnings(at.map, at),
-        "read": len(at.readings),
-        "supervisors": [_sensed(supervisor) for supervisor in at.supervisors],
-        "limit_amps": limit,
-        "limit_why": why,
-        "draws": [
+        ruled_out=[RuledOutAnswer(node=node.id, name=node.name, why=why) for node, why in at.ruled_out],
+        warnings=_warnings(at.map, at),
+        read=len(at.readings),
+        supervisors=[_sensed(supervisor) for supervisor in at.supervisors],
+        limit_amps=limit,
+        limit_why=why,
+        draws=[
             {
                 **{name: getattr(row, name) for name in ("id", "volts", "amps", "limit_amps", "note", "at")},
                 "by": row.by.shown_name,
@@ -285,7 +294,7 @@ def volts_of(job: Job) -> Any:
             }
             for row, said in at.draws
         ],
-        "rungs": [
+        rungs=[
             {
                 **{
                     name: getattr(row, name)
@@ -297,17 +306,17 @@ def volts_of(job: Job) -> Any:
             }
             for row, said in at.rungs
         ],
-        "phases": at.phases,
-        "shares": at.shares,
-        "plugs": plugs_of(job),
-        "clocks": at.clocks,
-        "tried": at.tried,
-        "stale": sorted(at.stale),
-        "converters": [node.id for node in converters(at.map.chain)] if at.map else [],
-        "supplies": Supply.objects.order_by("name"),
-        "starts": job.startcurve_rows.select_related("by", "supply").order_by("-at", "-pk")[:MOST_STARTS],
-    }
-    return VoltsSerializer(shown_now).data
+        phases=at.phases,
+        shares=at.shares,
+        plugs=plugs_of(job),
+        clocks=at.clocks,
+        tried=at.tried,
+        stale=sorted(at.stale),
+        converters=[node.id for node in converters(at.map.chain)] if at.map else [],
+        supplies=Supply.objects.order_by("name"),
+        starts=job.startcurve_rows.select_related("by", "supply").order_by("-at", "-pk")[:MOST_STARTS],
+    )
+    return written(shown_now)
 
 
 def _warnings(found: StartupMap | None, at: VoltsContext) -> list[str]:
@@ -326,17 +335,18 @@ def _warnings(found: StartupMap | None, at: VoltsContext) -> list[str]:
     return [*lent, *(at.found.warnings if at.found else ())]
 
 
-def _node(node: Node, at: VoltsContext, where: dict[str, Any], chance: dict[str, float]) -> dict[str, Any]:
+def _node(node: Node, at: VoltsContext, where: dict[str, Any], chance: dict[str, float]) -> NodeReadAnswer:
     assert at.layout
     assert at.found
     said, state = at.read.get(node.id), at.found.measured[node.id]
-    return {
-        **node_shape(node, at.layout, where.get(node.point or "")),
-        "state": state.state,
-        "over": state.over,
-        "shown": shown(value_of(said), core_reading(said).quantity) if said else "",
-        "chance": chance.get(node.id, 0.0),
-    }
+    return extended(
+        NodeReadAnswer,
+        map_node(node, at.layout, where.get(node.point or "")),
+        state=state.state,
+        over=state.over,
+        shown=shown(value_of(said), core_reading(said).quantity) if said else "",
+        chance=chance.get(node.id, 0.0),
+    )
 
 
 def _sensed(one: Any) -> dict[str, Any]:
@@ -354,20 +364,10 @@ class JobVolts(APIView):
 
     roles = {"GET": EVERYONE}
 
-    @extend_schema(responses=VoltsSerializer)
+    @extend_schema(responses=shape(VoltsAnswer))
     def get(self, request: Request, number: int) -> Response:
         """The map, what was read, suspects, the next probe, supply and ladder."""
         return Response(volts_of(found_job(number)))
-
-
-class NewDrawSerializer(serializers.Serializer[Any]):
-    """What the card drew on the supply, to enter."""
-
-    id = serializers.UUIDField()
-    volts = serializers.FloatField(min_value=0, max_value=20)
-    amps = serializers.FloatField(min_value=0, max_value=60)
-    limit_amps = serializers.FloatField(min_value=0, max_value=60, required=False, allow_null=True)
-    note = serializers.CharField(max_length=200, required=False, allow_blank=True)
 
 
 class JobDraws(APIView):
@@ -375,23 +375,12 @@ class JobDraws(APIView):
 
     roles = {"POST": BENCH}
 
-    @extend_schema(request=NewDrawSerializer, responses={201: VoltsSerializer, 200: VoltsSerializer})
+    @extend_schema(request=shape(NewDraw), responses={201: shape(VoltsAnswer), 200: shape(VoltsAnswer)})
     def post(self, request: Request, number: int) -> Response:
         """Enter one."""
-        entry, job = entry_of(request, NewDrawSerializer), found_job(number)
-        _, new = enter_draw(job, NewDraw(**entry), person(request))
+        entry, job = entry_of(request, NewDraw), found_job(number)
+        _, new = enter_draw(job, entry, person(request))
         return Response(volts_of(job), 201 if new else 200)
-
-
-class NewRungSerializer(serializers.Serializer[Any]):
-    """How far the card came, to enter."""
-
-    id = serializers.UUIDField()
-    rung = serializers.ChoiceField(choices=RUNGS)
-    picture_of = serializers.ChoiceField(choices=["card", "other", ""], required=False)
-    beep = serializers.CharField(max_length=40, required=False, allow_blank=True)
-    beep_seconds = serializers.FloatField(min_value=0, max_value=600, required=False, allow_null=True)
-    note = serializers.CharField(max_length=200, required=False, allow_blank=True)
 
 
 class JobRungs(APIView):
@@ -399,21 +388,22 @@ class JobRungs(APIView):
 
     roles = {"POST": BENCH}
 
-    @extend_schema(request=NewRungSerializer, responses={201: VoltsSerializer, 200: VoltsSerializer})
+    @extend_schema(request=shape(NewRung), responses={201: shape(VoltsAnswer), 200: shape(VoltsAnswer)})
     def post(self, request: Request, number: int) -> Response:
         """Enter a rung."""
-        entry, job = entry_of(request, NewRungSerializer), found_job(number)
-        _, new = enter_rung(job, NewRung(**entry), person(request))
+        entry, job = entry_of(request, NewRung), found_job(number)
+        _, new = enter_rung(job, entry, person(request))
         return Response(volts_of(job), 201 if new else 200)
 
 
-class NewPhaseSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class NewPhase:
     """What was read at a phase."""
 
-    id = serializers.UUIDField()
-    designator = serializers.CharField(max_length=64)
-    khz = serializers.FloatField(min_value=0, max_value=10_000, required=False, allow_null=True)
-    celsius = serializers.FloatField(min_value=-40, max_value=200, required=False, allow_null=True)
+    id: UUID
+    designator: Annotated[str, given(max_length=64)]
+    khz: Annotated[float | None, given(min_value=0, max_value=10000)] = None
+    celsius: Annotated[float | None, given(min_value=-40, max_value=200)] = None
 
 
 class JobPhases(APIView):
@@ -421,21 +411,22 @@ class JobPhases(APIView):
 
     roles = {"POST": BENCH}
 
-    @extend_schema(request=NewPhaseSerializer, responses={201: VoltsSerializer, 200: VoltsSerializer})
+    @extend_schema(request=shape(NewPhase), responses={201: shape(VoltsAnswer), 200: shape(VoltsAnswer)})
     def post(self, request: Request, number: int) -> Response:
         """Enter what was read at one."""
-        entry, job = entry_of(request, NewPhaseSerializer), found_job(number)
-        read = entry.get("khz"), entry.get("celsius")
-        new = see_phase(job, entry["id"], entry["designator"], read, person(request))
+        entry, job = entry_of(request, NewPhase), found_job(number)
+        read = entry.khz, entry.celsius
+        new = see_phase(job, entry.id, entry.designator, read, person(request))
         return Response(volts_of(job), 201 if new else 200)
 
 
-class NewLoadSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class NewLoad:
     """What a rail draws."""
 
-    id = serializers.UUIDField()
-    rail = serializers.CharField(max_length=64)
-    amps = serializers.FloatField(min_value=0, max_value=2000)
+    id: UUID
+    rail: Annotated[str, given(max_length=64)]
+    amps: Annotated[float, given(min_value=0, max_value=2000)]
 
 
 class JobRailLoads(APIView):
@@ -443,23 +434,12 @@ class JobRailLoads(APIView):
 
     roles = {"POST": BENCH}
 
-    @extend_schema(request=NewLoadSerializer, responses={201: VoltsSerializer, 200: VoltsSerializer})
+    @extend_schema(request=shape(NewLoad), responses={201: shape(VoltsAnswer), 200: shape(VoltsAnswer)})
     def post(self, request: Request, number: int) -> Response:
         """Enter one."""
-        entry, job = entry_of(request, NewLoadSerializer), found_job(number)
-        new = load_rail(job, entry["id"], entry["rail"], entry["amps"], person(request))
+        entry, job = entry_of(request, NewLoad), found_job(number)
+        new = load_rail(job, entry.id, entry.rail, entry.amps, person(request))
         return Response(volts_of(job), 201 if new else 200)
-
-
-class NewPartTriedSerializer(serializers.Serializer[Any]):
-    """A part that was tried, to enter."""
-
-    id = serializers.UUIDField()
-    node = serializers.CharField(max_length=80)
-    part = serializers.CharField(max_length=64)
-    done = serializers.ChoiceField(choices=list(DONE))
-    came_of = serializers.ChoiceField(choices=list(CAME_OF))
-    note = serializers.CharField(max_length=200, required=False, allow_blank=True)
 
 
 class JobTried(APIView):
@@ -467,22 +447,23 @@ class JobTried(APIView):
 
     roles = {"POST": BENCH}
 
-    @extend_schema(request=NewPartTriedSerializer, responses={201: VoltsSerializer, 200: VoltsSerializer})
+    @extend_schema(request=shape(NewPartTried), responses={201: shape(VoltsAnswer), 200: shape(VoltsAnswer)})
     def post(self, request: Request, number: int) -> Response:
         """Enter one, and what came of it."""
-        entry, job = entry_of(request, NewPartTriedSerializer), found_job(number)
-        _, new = try_part(job, NewTried(**entry), person(request))
+        entry, job = entry_of(request, NewPartTried), found_job(number)
+        _, new = try_part(job, entry, person(request))
         return Response(volts_of(job), 201 if new else 200)
 
 
-class SenseSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class SenseRequest:
     """The two voltages at a shunt's ends, and what the card reckons from them."""
 
-    shunt_mohm = serializers.FloatField(min_value=0.01, max_value=1000)
-    rail_v = serializers.FloatField(min_value=0.1, max_value=20)
-    high_v = serializers.FloatField(min_value=-1, max_value=20)
-    low_v = serializers.FloatField(min_value=-1, max_value=20)
-    limit_w = serializers.FloatField(min_value=1, max_value=1000, required=False)
+    shunt_mohm: Annotated[float, given(min_value=0.01, max_value=1000)]
+    rail_v: Annotated[float, given(min_value=0.1, max_value=20)]
+    high_v: Annotated[float, given(min_value=-1, max_value=20)]
+    low_v: Annotated[float, given(min_value=-1, max_value=20)]
+    limit_w: Annotated[float, given(min_value=1, max_value=1000)] = SLOT_LIMIT_W
 
 
 class SensedPowerSerializer(serializers.Serializer[Any]):
@@ -499,15 +480,15 @@ class ReportedPower(APIView):
 
     roles = {"POST": EVERYONE}
 
-    @extend_schema(request=SenseSerializer, responses=SensedPowerSerializer)
+    @extend_schema(request=shape(SenseRequest), responses=SensedPowerSerializer)
     def post(self, request: Request) -> Response:
         """Reckon it; nothing is kept."""
-        asked = entry_of(request, SenseSerializer)
+        asked = entry_of(request, SenseRequest)
         said = sense(
-            asked["shunt_mohm"] / 1000,
-            asked["rail_v"],
-            asked["high_v"],
-            asked["low_v"],
-            asked.get("limit_w", SLOT_LIMIT_W),
+            asked.shunt_mohm / 1000,
+            asked.rail_v,
+            asked.high_v,
+            asked.low_v,
+            asked.limit_w,
         )
         return Response(SensedPowerSerializer(said).data)

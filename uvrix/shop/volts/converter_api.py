@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
-from typing import Any
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass
+from typing import Annotated, Any
 
 from drf_spectacular.utils import extend_schema
 from rest_framework import serializers
@@ -18,9 +19,10 @@ from uvrix.core.startup.converter import Converter, Step, converter
 from uvrix.language import gettext
 from uvrix.shop.config.access import EVERYONE
 from uvrix.shop.config.problems import Problem
+from uvrix.shop.config.shapes import chosen, declared, shape, written
 from uvrix.shop.jobs.api import found_job
 from uvrix.shop.library.models import PinoutEdition
-from uvrix.shop.library.pinouts import PinoutSerializer, pinout_shape, pinouts_by_key
+from uvrix.shop.library.pinouts import PinoutAnswer, pinout_shape, pinouts_by_key
 from uvrix.shop.library.shapes import UNITS
 from uvrix.shop.ohms.queries import core_reading, reading_context, value_of
 from uvrix.shop.volts.queries import VoltsContext, volts_context
@@ -42,35 +44,37 @@ class ConverterChipSerializer(PlacedSpotSerializer):
     """A chip of the converter; its pinout by the marking it bears, where the shop has noted one."""
 
     marking = serializers.CharField(allow_blank=True)
-    pinout = PinoutSerializer(allow_null=True)
+    pinout = shape(PinoutAnswer)(allow_null=True)
 
 
-class ConverterStepSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class ConverterStepAnswer:
     """A node that the converter hangs on: expected and read; its own point first, then substitutes."""
 
-    node = serializers.CharField()
-    name = serializers.CharField()
-    part_in = serializers.ChoiceField(choices=ROLES)
-    through = serializers.CharField(allow_blank=True)
-    low = serializers.FloatField()
-    high = serializers.FloatField()
-    unit = serializers.CharField()
-    quantity = serializers.CharField()
-    state = serializers.ChoiceField(choices=["present", "missing", "unknown"])
-    shown = serializers.CharField(allow_blank=True)
-    points = PlacedSpotSerializer(many=True)
-    parts = PlacedSpotSerializer(many=True)
+    node: str
+    name: str
+    part_in: Annotated[str, chosen(ROLES)]
+    through: str
+    low: float
+    high: float
+    unit: str
+    quantity: str
+    state: Annotated[str, chosen(["present", "missing", "unknown"])]
+    shown: str
+    points: Annotated[Iterable[Any], declared(PlacedSpotSerializer(many=True))]
+    parts: Annotated[Iterable[Any], declared(PlacedSpotSerializer(many=True))]
 
 
-class ConverterPageSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class ConverterPageAnswer:
     """A converter: its coils, chips, every node that it hangs on, what it feeds."""
 
-    node = serializers.CharField()
-    name = serializers.CharField()
-    coils = PlacedSpotSerializer(many=True)
-    chips = ConverterChipSerializer(many=True)
-    steps = ConverterStepSerializer(many=True)
-    feeds = serializers.ListField(child=serializers.CharField())
+    node: str
+    name: str
+    coils: Annotated[Iterable[Any], declared(PlacedSpotSerializer(many=True))]
+    chips: Annotated[Iterable[Any], declared(ConverterChipSerializer(many=True))]
+    steps: Sequence[ConverterStepAnswer]
+    feeds: Sequence[str]
 
 
 class JobConverter(APIView):
@@ -78,7 +82,7 @@ class JobConverter(APIView):
 
     roles = {"GET": EVERYONE}
 
-    @extend_schema(responses=ConverterPageSerializer)
+    @extend_schema(responses=shape(ConverterPageAnswer))
     def get(self, request: Request, number: int, node: str) -> Response:
         """Its page."""
         job = found_job(number)
@@ -88,19 +92,19 @@ class JobConverter(APIView):
             raise Problem(404, "unknown-node", gettext("found no node {node} in this card's map", node=repr(node)))
         known = pinouts_by_key()
         return Response(
-            ConverterPageSerializer(
-                {
-                    "node": found.node.id,
-                    "name": found.node.name,
-                    "coils": [_point(coil) for coil in found.coils],
-                    "chips": [
+            written(
+                ConverterPageAnswer(
+                    node=found.node.id,
+                    name=found.node.name,
+                    coils=[_point(coil) for coil in found.coils],
+                    chips=[
                         {**_part(chip), "marking": chip.marking, "pinout": pinout_shape(known, chip.marking)}
                         for chip in _chips(found, known)
                     ],
-                    "steps": [_step(step, at) for step in found.steps],
-                    "feeds": [feed.name for feed in found.feeds],
-                }
-            ).data
+                    steps=[_step(step, at) for step in found.steps],
+                    feeds=[feed.name for feed in found.feeds],
+                )
+            )
         )
 
 
@@ -123,24 +127,24 @@ def _centre(centre: Any) -> dict[str, float | None]:
     return {"x_mm": None if x is None else float(x), "y_mm": None if y is None else float(y)}
 
 
-def _step(step: Step, at: VoltsContext) -> dict[str, Any]:
+def _step(step: Step, at: VoltsContext) -> ConverterStepAnswer:
     assert at.found
     said = at.read.get(step.node.id)
     quantity = core_reading(said).quantity if said else _quantity(step)
-    return {
-        "node": step.node.id,
-        "name": step.node.name,
-        "part_in": step.role,
-        "through": step.through,
-        "low": step.node.low,
-        "high": step.node.high,
-        "unit": UNITS[_quantity(step)],
-        "quantity": _quantity(step),
-        "state": at.found.measured[step.node.id].state,
-        "shown": shown(value_of(said), quantity) if said else "",
-        "points": [_point(point) for point in step.points],
-        "parts": [_part(part) for part in step.parts],
-    }
+    return ConverterStepAnswer(
+        node=step.node.id,
+        name=step.node.name,
+        part_in=step.role,
+        through=step.through,
+        low=step.node.low,
+        high=step.node.high,
+        unit=UNITS[_quantity(step)],
+        quantity=_quantity(step),
+        state=at.found.measured[step.node.id].state,
+        shown=shown(value_of(said), quantity) if said else "",
+        points=[_point(point) for point in step.points],
+        parts=[_part(part) for part in step.parts],
+    )
 
 
 def _quantity(step: Step) -> Any:

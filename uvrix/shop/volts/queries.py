@@ -84,7 +84,7 @@ def volts_context(job: Job) -> VoltsContext:
     rungs = tuple((row, _climbed(row)) for row in of_this_board(job, job.rung_rows.select_related("by")))
     board = reading_context(job).board
     volts = {row.point: value_of(row) for row in newest.values() if row.quantity == "voltage"}
-    table = supervised(board.document, volts) if board else ()
+    table = supervised(board, volts) if board else ()
     limit = limit_to_set(known, inputs_low=False)
     phases, load = _phases(job, board)
     if found is None:
@@ -148,7 +148,7 @@ def _phases(job: Job, board: Board | None) -> tuple[tuple[Phase, ...], tuple[Sha
         celsius = before.celsius if row.celsius is None else row.celsius
         read[row.designator] = PhaseRead(khz, celsius)
     empty = {cut.site for cut in of_job(job, "cut-layers")}
-    found = compared(board.document, read, empty)
+    found = compared(board, read, empty)
     return found, shares(found, {row.rail: row.amps for row in of_this_board(job, job.railload_rows.all())})
 
 

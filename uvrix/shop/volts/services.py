@@ -4,17 +4,20 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass
+from typing import Annotated
 from uuid import UUID, uuid5
 
 from django.db import transaction
 
 from uvrix.core.rework.acts import Do
-from uvrix.core.startup.refuted import SAYS, CameOf
+from uvrix.core.startup.ladder import RUNGS
+from uvrix.core.startup.refuted import CAME_OF, SAYS, CameOf
 from uvrix.language import gettext
 from uvrix.shop.accounts.models import User
 from uvrix.shop.acts.models import Act
 from uvrix.shop.case.acting import NewAct, enter_act, entered
 from uvrix.shop.config.problems import Problem
+from uvrix.shop.config.shapes import chosen, given
 from uvrix.shop.hypotheses.services import NewWord, say
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.jobs.rows import keep_row
@@ -31,10 +34,10 @@ class NewDraw:
     """What the card drew on the supply."""
 
     id: UUID
-    volts: float
-    amps: float
-    limit_amps: float | None = None
-    note: str = ""
+    volts: Annotated[float, given(min_value=0, max_value=20)]
+    amps: Annotated[float, given(min_value=0, max_value=60)]
+    limit_amps: Annotated[float | None, given(min_value=0, max_value=60)] = None
+    note: Annotated[str, given(max_length=200, allow_blank=True)] = ""
 
 
 @transaction.atomic
@@ -56,11 +59,11 @@ class NewRung:
     """How far the card came in a computer."""
 
     id: UUID
-    rung: str
-    picture_of: str = ""
-    beep: str = ""
-    beep_seconds: float | None = None
-    note: str = ""
+    rung: Annotated[str, chosen(RUNGS)]
+    picture_of: Annotated[str, chosen(["card", "other", ""])] = ""
+    beep: Annotated[str, given(max_length=40, allow_blank=True)] = ""
+    beep_seconds: Annotated[float | None, given(min_value=0, max_value=600)] = None
+    note: Annotated[str, given(max_length=200, allow_blank=True)] = ""
 
 
 @transaction.atomic
@@ -104,19 +107,19 @@ DONE_WORDS = {do: words for words, do in DONE.items()}
 
 
 @dataclass(frozen=True, slots=True)
-class NewTried:
+class NewPartTried:
     """A part tried because a node was missing; `done` replaced, renewed or removed, `came_of` of CAME_OF."""
 
     id: UUID
-    node: str
-    part: str
-    done: str
-    came_of: CameOf
-    note: str = ""
+    node: Annotated[str, given(max_length=80)]
+    part: Annotated[str, given(max_length=64)]
+    done: Annotated[str, chosen(list(DONE))]
+    came_of: Annotated[CameOf, chosen(list(CAME_OF))]
+    note: Annotated[str, given(max_length=200, allow_blank=True)] = ""
 
 
 @transaction.atomic
-def try_part(job: Job, new: NewTried, by: User) -> tuple[Act, bool]:
+def try_part(job: Job, new: NewPartTried, by: User) -> tuple[Act, bool]:
     """A part tried, and whether it is new: no change rules a hypothesis out, a cure confirms it.
 
     A cure begins a new pass in Ohms, since several faults in a row are common. Raises Problem 422 where the map has no

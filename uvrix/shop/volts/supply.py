@@ -13,7 +13,7 @@ from collections.abc import Callable
 from contextlib import suppress
 from dataclasses import dataclass
 from datetime import datetime, timedelta
-from typing import Any
+from typing import Annotated, Any
 from uuid import UUID, uuid5
 
 from django.db import DatabaseError, InterfaceError, transaction
@@ -25,6 +25,7 @@ from uvrix.core.values.instruments import instrument_number
 from uvrix.language import gettext
 from uvrix.shop.accounts.models import User
 from uvrix.shop.config.problems import Problem
+from uvrix.shop.config.shapes import given
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.jobs.rows import keep_row
 from uvrix.shop.ohms.guard import locks
@@ -58,12 +59,15 @@ def set_supply(name: str, address: str, by: User) -> Supply:
 
 @dataclass(frozen=True, slots=True)
 class NewStart:
-    """A start to log: the supply, volts to set, the limit in amperes."""
+    """A start on a supply, to log: volts to set, the limit in amperes.
+
+    Its id is called `curve`, so that no browser keeps it and sends it unattended.
+    """
 
     curve: UUID
-    supply: int
-    volts: float
-    limit_amps: float
+    supply: Annotated[int, given(min_value=1, max_value=2**31 - 1)]
+    volts: Annotated[float, given(min_value=0.5, max_value=MOST_V)]
+    limit_amps: Annotated[float, given(min_value=0.05, max_value=MOST_A)]
 
 
 def start(job: Job, new: NewStart, by: User) -> tuple[StartCurve, bool]:

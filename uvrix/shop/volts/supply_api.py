@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from typing import Any
+from dataclasses import dataclass
+from typing import Annotated, Any
 
 from django.shortcuts import get_object_or_404
 from drf_spectacular.utils import extend_schema
@@ -13,20 +14,12 @@ from rest_framework.views import APIView
 
 from uvrix.shop.accounts.entries import entry_of, person
 from uvrix.shop.config.access import BENCH, EVERYONE
+from uvrix.shop.config.shapes import given, shape
 from uvrix.shop.jobs.api import found_job
 from uvrix.shop.jobs.models import Job
-from uvrix.shop.volts.api import SupplySerializer, VoltsSerializer, volts_of
+from uvrix.shop.volts.api import SupplySerializer, VoltsAnswer, volts_of
 from uvrix.shop.volts.models import Supply
-from uvrix.shop.volts.supply import MOST_A, MOST_V, NewStart, set_supply, start, switch_off, watched
-
-
-class NewStartSerializer(serializers.Serializer[Any]):
-    """A start on a supply, to log. Its id is called `curve`, so that no browser keeps it and sends it unattended."""
-
-    curve = serializers.UUIDField()
-    supply = serializers.IntegerField(min_value=1, max_value=2**31 - 1)
-    volts = serializers.FloatField(min_value=0.5, max_value=MOST_V)
-    limit_amps = serializers.FloatField(min_value=0.05, max_value=MOST_A)
+from uvrix.shop.volts.supply import NewStart, set_supply, start, switch_off, watched
 
 
 class JobStarts(APIView):
@@ -34,19 +27,20 @@ class JobStarts(APIView):
 
     roles = {"POST": BENCH}
 
-    @extend_schema(request=NewStartSerializer, responses={201: VoltsSerializer, 200: VoltsSerializer})
+    @extend_schema(request=shape(NewStart), responses={201: shape(VoltsAnswer), 200: shape(VoltsAnswer)})
     def post(self, request: Request, number: int) -> Response:
         """Switch the supply on and log the current."""
-        entry, job = entry_of(request, NewStartSerializer), found_job(number)
-        _, new = start(job, NewStart(**entry), person(request))
+        entry, job = entry_of(request, NewStart), found_job(number)
+        _, new = start(job, entry, person(request))
         return Response(volts_of(job), 201 if new else 200)
 
 
-class NewSupplySerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class NewSupply:
     """A supply to add, or to set."""
 
-    name = serializers.CharField(max_length=40)
-    address = serializers.CharField(max_length=120)
+    name: Annotated[str, given(max_length=40)]
+    address: Annotated[str, given(max_length=120)]
 
 
 class Supplies(APIView):
@@ -59,11 +53,11 @@ class Supplies(APIView):
         """All of them, by name."""
         return Response(SupplySerializer(Supply.objects.order_by("name"), many=True).data)
 
-    @extend_schema(request=NewSupplySerializer, responses=SupplySerializer(many=True), operation_id="supply_set")
+    @extend_schema(request=shape(NewSupply), responses=SupplySerializer(many=True), operation_id="supply_set")
     def put(self, request: Request) -> Response:
         """Add one, or set where it answers."""
-        entry = entry_of(request, NewSupplySerializer)
-        set_supply(entry["name"], entry["address"], person(request))
+        entry = entry_of(request, NewSupply)
+        set_supply(entry.name, entry.address, person(request))
         return self.get(request)
 
 

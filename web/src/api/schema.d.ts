@@ -4470,9 +4470,9 @@ export interface components {
         AskMeterRequest: {
             quantity: components["schemas"]["AskedQuantityEnum"];
             samples: components["schemas"]["SampleRequest"][];
+            hold: components["schemas"]["HoldRequest"];
             /** Format: double */
             held?: number | null;
-            hold: components["schemas"]["HoldRequest"];
         };
         /**
          * @description * `resistance` - resistance
@@ -4866,18 +4866,6 @@ export interface components {
         CapturedPoint: {
             point: string;
             text: string;
-        };
-        /** @description A reading of a reference card; the value in shop notation. */
-        CapturedReadingRequest: {
-            /** Format: uuid */
-            id: string;
-            point: string;
-            quantity: components["schemas"]["ColdQuantityEnum"];
-            value: string;
-            mode?: components["schemas"]["ModeEnum"] | components["schemas"]["BlankEnum"];
-            to?: components["schemas"]["ToEnum"] | components["schemas"]["BlankEnum"];
-            polarity?: components["schemas"]["PolarityEnum"] | components["schemas"]["BlankEnum"];
-            meter?: string;
         };
         /** @description A card that was here before. */
         Card: {
@@ -5620,18 +5608,6 @@ export interface components {
             /** Format: double */
             y_mm?: number | null;
         };
-        /** @description A part that the model lacks: its name, what it is, where it lies in millimetres where that is known. */
-        DeclaredPartRequest: {
-            /** Format: uuid */
-            id: string;
-            designator: string;
-            kind?: string;
-            side?: components["schemas"]["SideEnum"] | components["schemas"]["BlankEnum"];
-            /** Format: double */
-            x_mm?: number | null;
-            /** Format: double */
-            y_mm?: number | null;
-        };
         /**
          * @description * `identical` - identical
          *     * `bit-decay` - bit-decay
@@ -5706,7 +5682,7 @@ export interface components {
             said: string;
         };
         /** @description A draft, and an edit to be made on it. */
-        DraftRequestRequest: {
+        DraftRequest: {
             document: unknown;
             edit?: {
                 [key: string]: unknown;
@@ -6483,12 +6459,7 @@ export interface components {
             money: components["schemas"]["Money"];
             tasks: components["schemas"]["Task"][];
         };
-        /** @description A kind of finding and its words. */
-        Kind: {
-            kind: string;
-            words: string;
-        };
-        /** @description A kind of step in words. */
+        /** @description A kind, and what the screen calls it. */
         KindWords: {
             kind: string;
             words: string;
@@ -6726,7 +6697,7 @@ export interface components {
             expires_at: string;
         };
         /** @description A way to the customer's page to make. */
-        LinkRequestRequest: {
+        LinkRequest: {
             /** Format: uuid */
             entry: string;
             origin: string;
@@ -6795,8 +6766,8 @@ export interface components {
             regions: components["schemas"]["Region"][];
             findings: components["schemas"]["LookFinding"][];
             photographs: components["schemas"]["JobPhotograph"][];
-            references: components["schemas"]["Reference"][];
-            kinds: components["schemas"]["Kind"][];
+            references: components["schemas"]["BoardPhotograph"][];
+            kinds: components["schemas"]["KindWords"][];
         };
         /** @description Something seen; millimetres are null where the board is not drawn over the photograph that it was seen on. */
         LookFinding: {
@@ -7206,7 +7177,7 @@ export interface components {
          * @enum {string}
          */
         NewAttemptDoEnum: "measure-lines" | "reball" | "replace" | "rerun" | "check-supply" | "ohms" | "volts" | "lift-core" | "recipe";
-        /** @description Something that was tried, to enter. */
+        /** @description What was tried, in how many minutes, and what came of it; `id` is the client's. */
         NewAttemptRequest: {
             /** Format: uuid */
             id: string;
@@ -7248,7 +7219,19 @@ export interface components {
             places: string[];
             note?: string;
         };
-        /** @description A step done. */
+        /** @description A part that the model lacks, to declare: its place in millimetres of the board where it is known. */
+        NewDeclaredRequest: {
+            /** Format: uuid */
+            id: string;
+            designator: string;
+            kind?: string;
+            side?: components["schemas"]["SideEnum"] | components["schemas"]["BlankEnum"];
+            /** Format: double */
+            x_mm?: number | null;
+            /** Format: double */
+            y_mm?: number | null;
+        };
+        /** @description A step done: `way` is off or on, `count` how many were counted. */
         NewDoneRequest: {
             /** Format: uuid */
             id: string;
@@ -7257,7 +7240,7 @@ export interface components {
             count: number;
             note?: string;
         };
-        /** @description A card to take in as a donor. */
+        /** @description A card to take in as a donor; `entry` is the id of its visit. */
         NewDonorRequest: {
             /** Format: uuid */
             entry: string;
@@ -7266,7 +7249,7 @@ export interface components {
             origin: string;
             place?: string;
         };
-        /** @description What the card drew on the supply, to enter. */
+        /** @description What the card drew on the supply. */
         NewDrawRequest: {
             /** Format: uuid */
             id: string;
@@ -7314,15 +7297,15 @@ export interface components {
         NewFamilyRequest: {
             name: string;
         };
-        /** @description A fault that came late. */
+        /** @description A fault that came late (models.LateFault). */
         NewFaultRequest: {
             /** Format: uuid */
             id: string;
             check_id: string;
             words: string;
+            back_to: components["schemas"]["BackToEnum"];
             /** Format: double */
             minutes?: number | null;
-            back_to: components["schemas"]["BackToEnum"];
         };
         /** @description A figure that no log holds. */
         NewFigureRequest: {
@@ -7352,12 +7335,6 @@ export interface components {
         NewGlowRequest: {
             /** Format: uuid */
             id: string;
-            /**
-             * @description empty where nothing warmed
-             *
-             *     * `front` - front
-             *     * `back` - back
-             */
             side: components["schemas"]["SideEnum"] | components["schemas"]["BlankEnum"];
             /** Format: double */
             x_mm: number;
@@ -7368,12 +7345,12 @@ export interface components {
         NewImageRequest: {
             /** Format: binary */
             file: string;
+            origin: string;
             /** Format: binary */
             facts?: string;
-            origin: string;
             model?: string;
         };
-        /** @description What was written, to enter. */
+        /** @description A write to enter. */
         NewImageWriteRequest: {
             /** Format: uuid */
             id: string;
@@ -7384,31 +7361,35 @@ export interface components {
             result: components["schemas"]["ResultEnum"];
             note?: string;
         };
-        /** @description What was fed, to enter. */
+        /**
+         * @description What was fed, to enter: volts measured at the board, amperes; `wire`: a lead was soldered on for it.
+         *
+         *     `on_purpose`: it was fed with more than is advised, and that is no slip.
+         */
         NewInjectionRequest: {
             /** Format: uuid */
             id: string;
             rail: string;
-            point?: string;
-            wire?: boolean;
             /** Format: double */
             volts: number;
             /** Format: double */
             amps: number;
+            point?: string;
+            wire?: boolean;
             note?: string;
             on_purpose?: boolean;
         };
-        /** @description What was in the parcel, to enter; `serial` as read off the card. */
+        /** @description What was in the parcel; `serial` is read off the card itself. */
         NewIntakeRequest: {
             /** Format: uuid */
             id: string;
             serial: string;
             provenance?: components["schemas"]["ProvenanceEnum"];
             seals?: components["schemas"]["SealsEnum"];
-            warranty?: components["schemas"]["WarrantyEnum"] | components["schemas"]["BlankEnum"];
             came_with?: string;
             missing?: string;
             bare?: boolean;
+            warranty?: components["schemas"]["WarrantyEnum"] | components["schemas"]["BlankEnum"];
         };
         /** @description An uploaded picture as a photograph of the card. */
         NewJobPhotographRequest: {
@@ -7420,7 +7401,7 @@ export interface components {
             note?: string;
             before?: string;
         };
-        /** @description The short form. */
+        /** @description The short form; `parcel` is the id of the announcement that the card came of. */
         NewJobRequest: {
             /** Format: uuid */
             entry: string;
@@ -7431,11 +7412,23 @@ export interface components {
             contact?: string;
             place?: string;
             express?: boolean;
-            /** Format: uuid */
-            parcel?: string | null;
             /** Format: int64 */
             customer_id?: number | null;
             another_customer?: boolean;
+            /** Format: uuid */
+            parcel?: string | null;
+        };
+        /** @description A reading of a reference card, to enter; as `NewReading`. */
+        NewKnownRequest: {
+            /** Format: uuid */
+            id: string;
+            point: string;
+            quantity: components["schemas"]["ColdQuantityEnum"];
+            value: string;
+            mode?: components["schemas"]["ModeEnum"] | components["schemas"]["BlankEnum"];
+            to?: components["schemas"]["ToEnum"] | components["schemas"]["BlankEnum"];
+            polarity?: components["schemas"]["PolarityEnum"] | components["schemas"]["BlankEnum"];
+            meter?: string;
         };
         /** @description What a rail draws. */
         NewLoadRequest: {
@@ -7479,7 +7472,7 @@ export interface components {
          * @enum {string}
          */
         NewMarkAnswerEnum: "yes" | "no";
-        /** @description A mark to confirm. */
+        /** @description A mark to confirm: the chip meant, what was typed from the board, the answer to the landmark question. */
         NewMarkRequest: {
             /** Format: uuid */
             id: string;
@@ -7487,7 +7480,7 @@ export interface components {
             typed: string;
             answer: components["schemas"]["NewMarkAnswerEnum"] | components["schemas"]["BlankEnum"];
         };
-        /** @description A message to send; `{link}` in its text becomes a way to the customer's page below `origin`. */
+        /** @description A message to send; the link's place in `text` is filled as it is sent. `origin` is where the shop is reached. */
         NewMessageRequest: {
             /** Format: uuid */
             id: string;
@@ -7504,7 +7497,7 @@ export interface components {
             kind: components["schemas"]["MeterCheckEnum"];
             value: string;
         };
-        /** @description A meter as it is to be. */
+        /** @description A meter as it is to be; without a `reader` it keeps the one it has. */
         NewMeterRequest: {
             name: string;
             /** Format: double */
@@ -7527,7 +7520,7 @@ export interface components {
          * @enum {string}
          */
         NewMoveDoEnum: "received" | "put" | "lent" | "back" | "joined" | "condition" | "scrapped" | "lost" | "found" | "used" | "counted";
-        /** @description A part moved, counted or judged. */
+        /** @description A part moved, counted or judged, to enter (models.StockMove). */
         NewMoveRequest: {
             /** Format: uuid */
             id: string;
@@ -7541,7 +7534,7 @@ export interface components {
             due?: string | null;
             note?: string;
         };
-        /** @description A note to write. */
+        /** @description A note; `corrects` is the id of an event of this job's timeline, or empty. */
         NewNoteRequest: {
             /** Format: uuid */
             id: string;
@@ -7549,7 +7542,7 @@ export interface components {
             step?: components["schemas"]["BenchStepEnum"] | components["schemas"]["BlankEnum"];
             corrects?: string;
         };
-        /** @description Options to put to the customer. */
+        /** @description Options to put to the customer (models.Offer). */
         NewOfferRequest: {
             /** Format: uuid */
             id: string;
@@ -7557,7 +7550,7 @@ export interface components {
             found: string;
             options: components["schemas"]["OfferOptionRequest"][];
         };
-        /** @description An announcement. */
+        /** @description An announcement; `id` is the client's, `board_model` a slug or empty. */
         NewParcelRequest: {
             /** Format: uuid */
             id: string;
@@ -7571,18 +7564,18 @@ export interface components {
             reference?: string;
             express?: boolean;
         };
-        /** @description A part to take into stock; `facts` as core.stock.facts has them. */
+        /** @description A part to take into stock; without a label the next free one of the shop's own is taken. */
         NewPartRequest: {
             /** Format: uuid */
             id: string;
-            label?: string;
             facts: unknown;
             to: string;
+            label?: string;
             condition?: components["schemas"]["ConditionEnum"] | components["schemas"]["BlankEnum"];
             /** Format: double */
             amount?: number | null;
         };
-        /** @description A part that was tried, to enter. */
+        /** @description A part tried because a node was missing; `done` replaced, renewed or removed, `came_of` of CAME_OF. */
         NewPartTriedRequest: {
             /** Format: uuid */
             id: string;
@@ -7592,7 +7585,7 @@ export interface components {
             came_of: components["schemas"]["CameOfEnum"];
             note?: string;
         };
-        /** @description Paste or a pad, to note. */
+        /** @description Paste or a pad to note (models.PasteOrPad). */
         NewPasteOrPadRequest: {
             /** Format: uuid */
             id: string;
@@ -7637,19 +7630,27 @@ export interface components {
             /** Format: uuid */
             id: string;
             name: string;
-            kind?: components["schemas"]["PhotoPointKindEnum"];
-            node?: string;
             side: components["schemas"]["SideEnum"];
             picture: string;
             /** Format: double */
             x_px: number;
             /** Format: double */
             y_px: number;
+            kind?: components["schemas"]["PhotoPointKindEnum"];
+            node?: string;
         };
         /** @description An uploaded picture as the photograph of a side. */
         NewPhotographRequest: {
             side: components["schemas"]["SideEnum"];
             sha256: string;
+        };
+        /** @description How the card stands, to say; of one that is on, whether all its plugs are in and whether it is bare. */
+        NewPowerRequest: {
+            /** Format: uuid */
+            id: string;
+            state: components["schemas"]["PowerStateEnum"];
+            plugs_in?: boolean;
+            bare?: boolean;
         };
         /**
          * @description * `part-off` - part-off
@@ -7661,7 +7662,7 @@ export interface components {
          * @enum {string}
          */
         NewPromiseKindEnum: "part-off" | "wire-on" | "coil-lifted" | "loan" | "message" | "other";
-        /** @description A promise to make. */
+        /** @description A promise to make; `picture`, `x_px`, `y_px` place it where no board is drawn. */
         NewPromiseRequest: {
             /** Format: uuid */
             id: string;
@@ -7683,10 +7684,10 @@ export interface components {
         NewProofLogRequest: {
             /** Format: uuid */
             entry: string;
-            phase?: components["schemas"]["PhaseEnum"];
-            load?: string;
             /** Format: binary */
             file: string;
+            phase?: components["schemas"]["PhaseEnum"];
+            load?: string;
         };
         /** @description A read of the storage chip; its volts are asked first. */
         NewReadRequest: {
@@ -7697,7 +7698,7 @@ export interface components {
             /** Format: binary */
             file: string;
         };
-        /** @description A reading to enter; the value in shop notation. */
+        /** @description A reading to enter; `value` in shop notation, `to` ground, across, or empty for what the point's kind says. */
         NewReadingRequest: {
             /** Format: uuid */
             id: string;
@@ -7723,7 +7724,7 @@ export interface components {
             card: string;
             note?: string;
         };
-        /** @description A reproduction, to enter. */
+        /** @description A reproduction, to enter: under which load, for how many minutes, what came of it. */
         NewReproductionRequest: {
             /** Format: uuid */
             id: string;
@@ -7732,7 +7733,7 @@ export interface components {
             minutes: number;
             outcome: string;
         };
-        /** @description A card to let go. */
+        /** @description A card to let go (models.Return). */
         NewReturnRequest: {
             /** Format: uuid */
             id: string;
@@ -7753,7 +7754,11 @@ export interface components {
          * @enum {string}
          */
         NewReturnWayEnum: "parcel" | "collected" | "donor";
-        /** @description Something done, to enter. */
+        /**
+         * @description Something done, to enter (acts.Act).
+         *
+         *     `no_photo` says why none was taken before lifting, `despite` why a part is fitted that does not fit.
+         */
         NewReworkRequest: {
             /** Format: uuid */
             id: string;
@@ -7783,7 +7788,7 @@ export interface components {
             no_photo?: string;
             despite?: string;
         };
-        /** @description How far the card came, to enter. */
+        /** @description How far the card came in a computer. */
         NewRungRequest: {
             /** Format: uuid */
             id: string;
@@ -7794,7 +7799,7 @@ export interface components {
             beep_seconds?: number | null;
             note?: string;
         };
-        /** @description What a person says of a check. */
+        /** @description What a person says of a check (models.CheckSaid). */
         NewSaidRequest: {
             /** Format: uuid */
             id: string;
@@ -7807,7 +7812,7 @@ export interface components {
             part?: string;
             note?: string;
         };
-        /** @description A standard to set. */
+        /** @description What meters are to be held against: a resistor with its tolerance as a share, a good card at a point. */
         NewStandardRequest: {
             /** Format: double */
             resistor_ohms?: number | null;
@@ -7817,7 +7822,11 @@ export interface components {
             reference?: string | null;
             point?: string;
         };
-        /** @description A start on a supply, to log. Its id is called `curve`, so that no browser keeps it and sends it unattended. */
+        /**
+         * @description A start on a supply, to log: volts to set, the limit in amperes.
+         *
+         *     Its id is called `curve`, so that no browser keeps it and sends it unattended.
+         */
         NewStartRequest: {
             /** Format: uuid */
             curve: string;
@@ -7854,7 +7863,7 @@ export interface components {
          * @enum {string}
          */
         NewSymptomKindsEnum: "dead" | "trips" | "not-listed" | "no-picture" | "driver" | "artefacts" | "hangs" | "slow" | "hot" | "output" | "burnt" | "other";
-        /** @description What the shop sees, to enter. */
+        /** @description What the shop sees; `often` is always, often or rarely. */
         NewSymptomRequest: {
             /** Format: uuid */
             id: string;
@@ -7903,7 +7912,7 @@ export interface components {
             /** Format: date-time */
             begun_at?: string;
         };
-        /** @description A trial, to enter. */
+        /** @description A cell that was tried: `cell` as core.arrive.elimination names it. */
         NewTrialRequest: {
             /** Format: uuid */
             id: string;
@@ -7923,7 +7932,16 @@ export interface components {
             of?: string;
             job?: number | null;
         };
-        /** @description What a card is worth repaired. */
+        /** @description What is said of a cause: `state` of STATES, `by_what` needed unless it is open, `step` where it was found. */
+        NewWordRequest: {
+            /** Format: uuid */
+            id: string;
+            cause: string;
+            state: components["schemas"]["HypothesisStateEnum"];
+            by_what?: string;
+            step?: components["schemas"]["BenchStepEnum"] | components["schemas"]["BlankEnum"];
+        };
+        /** @description What a card is worth repaired; chance and minutes where the technician's own estimate shall count. */
         NewWorthRequest: {
             /** Format: uuid */
             id: string;
@@ -8462,7 +8480,7 @@ export interface components {
             code: string[];
         };
         /** @description Where the screen's own page came from, so that the code leads to the same server. */
-        PassRequestRequest: {
+        PassRequest: {
             origin: string;
         };
         /** @description The old password and the new one. */
@@ -8742,7 +8760,7 @@ export interface components {
             };
             unit: components["schemas"]["UnitEnum"];
             unit_why: string;
-            unread: components["schemas"]["UnreadRow"][];
+            unread: components["schemas"]["Unread"][];
             unread_count: number;
             memory: string[];
             core: string | null;
@@ -9008,13 +9026,6 @@ export interface components {
             readonly document: {
                 [key: string]: unknown;
             };
-        };
-        /** @description The model's reference photograph of a side. */
-        Reference: {
-            side: components["schemas"]["SideEnum"];
-            sha256: string;
-            width_px: number;
-            height_px: number;
         };
         /** @description A good card captured as a whole set: its readings that count, its photographs, the route over the board. */
         ReferenceCard: {
@@ -9356,23 +9367,6 @@ export interface components {
             board_model?: string;
             move?: components["schemas"]["MoveEnum"] | components["schemas"]["BlankEnum"];
             express?: boolean;
-        };
-        /** @description How the card stands, to say. */
-        SayPowerRequest: {
-            /** Format: uuid */
-            id: string;
-            state: components["schemas"]["PowerStateEnum"];
-            plugs_in?: boolean;
-            bare?: boolean;
-        };
-        /** @description What a hypothesis has become. */
-        SayWordRequest: {
-            /** Format: uuid */
-            id: string;
-            cause: string;
-            state: components["schemas"]["HypothesisStateEnum"];
-            by_what?: string;
-            step?: components["schemas"]["BenchStepEnum"] | components["schemas"]["BlankEnum"];
         };
         /** @description A sentence. */
         Says: {
@@ -10091,7 +10085,6 @@ export interface components {
         /**
          * @description * `ground` - ground
          *     * `across` - across
-         *     * `` -
          * @enum {string}
          */
         ToEnum: "ground" | "across";
@@ -10164,11 +10157,6 @@ export interface components {
             line: number;
             text: string;
         };
-        /** @description A row that could not be read. */
-        UnreadRow: {
-            line: number;
-            text: string;
-        };
         /**
          * @description * `within` - within
          *     * `low` - low
@@ -10231,12 +10219,7 @@ export interface components {
             supplies: components["schemas"]["Supply"][];
             starts: components["schemas"]["StartCurve"][];
         };
-        /** @description Something unsettled to let go, with a reason. */
-        WaiveItemRequest: {
-            key: string;
-            reason: string;
-        };
-        /** @description What is let go, and why. */
+        /** @description Something promised or unsettled to let go, and why. */
         WaiveRequest: {
             key: string;
             reason: string;
@@ -10572,7 +10555,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["DraftRequestRequest"];
+                "application/json": components["schemas"]["DraftRequest"];
             };
         };
         responses: {
@@ -12641,7 +12624,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["DeclaredPartRequest"];
+                "application/json": components["schemas"]["NewDeclaredRequest"];
             };
         };
         responses: {
@@ -12842,7 +12825,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["SayWordRequest"];
+                "application/json": components["schemas"]["NewWordRequest"];
             };
         };
         responses: {
@@ -13107,7 +13090,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["LinkRequestRequest"];
+                "application/json": components["schemas"]["LinkRequest"];
             };
         };
         responses: {
@@ -13722,7 +13705,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["PassRequestRequest"];
+                "application/json": components["schemas"]["PassRequest"];
             };
         };
         responses: {
@@ -13826,7 +13809,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["SayPowerRequest"];
+                "application/json": components["schemas"]["NewPowerRequest"];
             };
         };
         responses: {
@@ -14562,7 +14545,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["WaiveItemRequest"];
+                "application/json": components["schemas"]["WaiveRequest"];
             };
         };
         responses: {
@@ -16857,7 +16840,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["CapturedReadingRequest"];
+                "application/json": components["schemas"]["NewKnownRequest"];
             };
         };
         responses: {
