@@ -2,9 +2,11 @@ import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
-import { api, data, isKept, type JobDetail, type JobTime, newId } from "../api/client";
+import { api, type JobDetail, type JobTime, newId } from "../api/client";
 import { timeQuery } from "../queries/job";
 import { keyOf } from "../queries/keys";
+import { FormError } from "../shared/FormError";
+import { useKeeping } from "../shared/keeping";
 import { decimalOf, numberOf } from "../shared/numbers";
 import { amount } from "../shared/words";
 import { hours } from "./useClock";
@@ -13,21 +15,11 @@ const VERDICTS = { "go-on": t`Go on`, over: t`Beyond the budget`, stop: t`Stop`,
 
 /** Time by step, the budget from the card's value, whether going on is worth it, tasks for other hands. */
 export function TimeAndWorth({ job, mayWork }: { job: JobDetail; mayWork: boolean }) {
-  const [problem, setProblem] = useState("");
-  const queries = useQueryClient();
+  const { problem, keep } = useKeeping([]);
   const key = timeQuery(job.number).queryKey;
   const params = { path: { number: job.number } };
   const time = useQuery(timeQuery(job.number));
-  const keep = async (ask: () => Promise<{ data?: JobTime }>) => {
-    setProblem("");
-    try {
-      queries.setQueryData(key, data(await ask()));
-      return true;
-    } catch (error) {
-      setProblem((error as Error).message);
-      return isKept(error);
-    }
-  };
+  const enter = async (ask: () => Promise<{ data?: JobTime }>) => (await keep(ask, key)) !== null;
   if (!time.data) return null;
   const { steps, minutes, running, worth, money } = time.data;
   const share = worth ? Math.min(1, minutes / Math.max(worth.budget_minutes, 1)) : 0;
@@ -70,7 +62,7 @@ export function TimeAndWorth({ job, mayWork }: { job: JobDetail; mayWork: boolea
           minutes={entry.minutes}
           by={entry.by}
           put={(said) =>
-            keep(() =>
+            enter(() =>
               api.POST("/api/v1/clocks/{span}/minutes", {
                 params: { path: { span: entry.id } },
                 body: { minutes: said },
@@ -79,20 +71,16 @@ export function TimeAndWorth({ job, mayWork }: { job: JobDetail; mayWork: boolea
           }
         />
       ))}
-      {problem && (
-        <p role="alert" className="border-l-4 border-suspect pl-3">
-          {problem}
-        </p>
-      )}
+      <FormError problem={problem} />
       <SayWorth
         key={worth?.at ?? "none"}
         worth={worth}
         currency={money.currency}
         say={(entry) =>
-          keep(() => api.POST("/api/v1/jobs/{number}/worth", { params, body: { id: newId(), ...entry } }))
+          enter(() => api.POST("/api/v1/jobs/{number}/worth", { params, body: { id: newId(), ...entry } }))
         }
       />
-      <Tasks job={job} time={time.data} keep={keep} mayWork={mayWork} />
+      <Tasks job={job} time={time.data} keep={enter} mayWork={mayWork} />
     </section>
   );
 }

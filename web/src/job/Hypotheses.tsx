@@ -1,10 +1,12 @@
 import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
-import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQuery } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { Link } from "react-router";
-import { api, data, type Hypothesis, isKept, type JobDetail, newId } from "../api/client";
+import { api, type Hypothesis, type JobDetail, newId } from "../api/client";
 import { hypothesesQuery } from "../queries/job";
+import { FormError } from "../shared/FormError";
+import { useKeeping } from "../shared/keeping";
 import { jobLabel, moment } from "../shared/words";
 import type { Step } from "./StepLine";
 
@@ -21,22 +23,15 @@ type State = keyof typeof STATES;
 export function Hypotheses({ job, step, mayWork }: HypothesesProps) {
   const [chosen, setChosen] = useState<string | null>(null);
   const [own, setOwn] = useState("");
-  const [problem, setProblem] = useState("");
-  const queries = useQueryClient();
+  const { problem, keep } = useKeeping([]);
   const key = hypothesesQuery(job.number).queryKey;
   const params = { path: { number: job.number } };
   const found = useQuery(hypothesesQuery(job.number));
   const say = async (cause: string, state: State, by_what: string) => {
-    setProblem("");
-    try {
-      const body = { id: newId(), cause, state, by_what, step: step.toLowerCase() as "look" };
-      queries.setQueryData(key, data(await api.POST("/api/v1/jobs/{number}/hypotheses", { params, body })));
-      setChosen(null);
-      return true;
-    } catch (error) {
-      setProblem((error as Error).message);
-      return isKept(error);
-    }
+    const body = { id: newId(), cause, state, by_what, step: step.toLowerCase() as "look" };
+    const taken = await keep(() => api.POST("/api/v1/jobs/{number}/hypotheses", { params, body }), key);
+    if (taken && taken !== "kept") setChosen(null);
+    return taken !== null;
   };
   if (!found.data || (found.data.length === 0 && !mayWork)) return null;
   const add = async (event: FormEvent) => {
@@ -79,11 +74,7 @@ export function Hypotheses({ job, step, mayWork }: HypothesesProps) {
           </li>
         ))}
       </ul>
-      {problem && (
-        <p role="alert" className="border-l-4 border-suspect pl-3">
-          {problem}
-        </p>
-      )}
+      <FormError problem={problem} />
       {mayWork && (
         <form onSubmit={add} className="mt-2 flex items-end gap-2">
           <label className="min-w-0 flex-1">

@@ -4,8 +4,10 @@ import { Plural, Trans } from "@lingui/react/macro";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { Link } from "react-router";
-import { api, type Owed as Debt, data, isKept, type JobDetail, newId } from "../api/client";
+import { api, type Owed as Debt, type JobDetail, newId } from "../api/client";
 import { owedQuery } from "../queries/job";
+import { FormError } from "../shared/FormError";
+import { useKeeping } from "../shared/keeping";
 import { moment } from "../shared/words";
 import { afterAct } from "./afterAct";
 
@@ -42,26 +44,18 @@ export function Owed({ job, mayWork, lead }: OwedProps) {
   const [kind, setKind] = useState<keyof typeof KINDS>("part-off");
   const [words, setWords] = useState("");
   const [part, setPart] = useState("");
-  const [problem, setProblem] = useState("");
   const queries = useQueryClient();
+  const { problem, keep } = useKeeping([], () => afterAct(queries, job.number));
   const key = owedQuery(job.number).queryKey;
   const params = { path: { number: job.number } };
   const found = useOwed(job.number);
-  const keep = async (ask: () => Promise<{ data?: Debt[] }>) => {
-    setProblem("");
-    try {
-      queries.setQueryData(key, data(await ask()));
-      afterAct(queries, job.number);
-      return true;
-    } catch (error) {
-      setProblem((error as Error).message);
-      return isKept(error);
-    }
-  };
+  const enter = async (ask: () => Promise<{ data?: Debt[] }>) => (await keep(ask, key)) !== null;
   const waive = (debt: string, reason: string) =>
-    keep(() => api.POST("/api/v1/jobs/{number}/waivers", { params, body: { key: debt, reason } }));
+    enter(() => api.POST("/api/v1/jobs/{number}/waivers", { params, body: { key: debt, reason } }));
   const settle = (debt: string, same: boolean) =>
-    keep(() => api.POST("/api/v1/jobs/{number}/settled", { params, body: { id: newId(), key: debt, same } }));
+    enter(() =>
+      api.POST("/api/v1/jobs/{number}/settled", { params, body: { id: newId(), key: debt, same } }),
+    );
   const promise = async (event: FormEvent) => {
     event.preventDefault();
     const body = {
@@ -70,7 +64,7 @@ export function Owed({ job, mayWork, lead }: OwedProps) {
       words: words.trim(),
       part: OF_A_PART.includes(kind) ? part.trim() : "",
     };
-    if (await keep(() => api.POST("/api/v1/jobs/{number}/owed", { params, body }))) {
+    if (await enter(() => api.POST("/api/v1/jobs/{number}/owed", { params, body }))) {
       setWords("");
       setPart("");
     }
@@ -145,11 +139,7 @@ export function Owed({ job, mayWork, lead }: OwedProps) {
           </li>
         ))}
       </ul>
-      {problem && (
-        <p role="alert" className="border-l-4 border-suspect pl-3">
-          {problem}
-        </p>
-      )}
+      <FormError problem={problem} />
       <form onSubmit={promise} className="mt-2 flex flex-wrap items-end gap-2">
         <label>
           <span className="block text-soft">

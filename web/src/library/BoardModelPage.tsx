@@ -1,12 +1,14 @@
 import { plural, t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
-import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQuery } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { Link, useParams } from "react-router";
 import { api, type Drawing, type Lie } from "../api/client";
 import { Board, NO_NOTES } from "../board/Board";
 import { keyOf } from "../queries/keys";
 import { boardModelEditionsQuery, boardModelInheritedQuery, boardModelQuery } from "../queries/library";
+import { FormError } from "../shared/FormError";
+import { useKeeping } from "../shared/keeping";
 import { LoadError, Loading } from "../shared/states";
 import { listed, moment } from "../shared/words";
 import { mayWorkAtBench, useSession } from "../signin/session";
@@ -186,20 +188,11 @@ function Inherited({ slug, mayWork, known }: { slug: string; mayWork: boolean; k
 /** A family from the first board with its core, so that the next board with it need not be counted again. */
 function MakeFamily({ slug }: { slug: string }) {
   const [name, setName] = useState("");
-  const [problem, setProblem] = useState("");
-  const queries = useQueryClient();
+  const { problem, keep } = useKeeping([keyOf("board-model", slug), keyOf("families")]);
   const make = async (event: FormEvent) => {
     event.preventDefault();
-    try {
-      await api.POST("/api/v1/board-models/{slug}/family", {
-        params: { path: { slug } },
-        body: { name: name.trim() },
-      });
-      await queries.invalidateQueries({ queryKey: keyOf("board-model", slug) });
-      await queries.invalidateQueries({ queryKey: keyOf("families") });
-    } catch (error) {
-      setProblem((error as Error).message);
-    }
+    const body = { name: name.trim() };
+    await keep(() => api.POST("/api/v1/board-models/{slug}/family", { params: { path: { slug } }, body }));
   };
   return (
     <form onSubmit={make}>
@@ -222,11 +215,7 @@ function MakeFamily({ slug }: { slug: string }) {
           <Trans>Make a core family</Trans>
         </button>
       </p>
-      {problem && (
-        <p role="alert" className="mt-2 border-l-4 border-suspect pl-3">
-          {problem}
-        </p>
-      )}
+      <FormError problem={problem} />
     </form>
   );
 }

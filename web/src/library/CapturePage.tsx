@@ -1,9 +1,9 @@
 import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
-import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQuery } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
-import { api, type BoardDetail, data, type Lie, newId, type ReferenceCard } from "../api/client";
+import { api, type BoardDetail, type Lie, newId, type ReferenceCard } from "../api/client";
 import { sendPicture } from "../api/upload";
 import { Board, NO_NOTES } from "../board/Board";
 import { Meters } from "../ohms/Meters";
@@ -14,6 +14,8 @@ import { useUsual } from "../ohms/useUsual";
 import { boardModelQuery, referenceCardsQuery } from "../queries/library";
 import { metersQuery, referenceCardQuery } from "../queries/shop";
 import { ChooseFile, PHOTOGRAPHS } from "../shared/ChooseFile";
+import { FormError } from "../shared/FormError";
+import { useKeeping } from "../shared/keeping";
 import { LoadError, Loading } from "../shared/states";
 
 /** A whole set of readings from a good card, walked like a job's route, with its photographs. */
@@ -31,19 +33,14 @@ function Begin({ model }: { model: BoardDetail }) {
   const [card, setCard] = useState("");
   const [note, setNote] = useState("");
   const [off, setOff] = useState(false);
-  const [problem, setProblem] = useState("");
+  const { problem, keep } = useKeeping([]);
   const params = { path: { slug: model.slug } };
   const cards = useQuery(referenceCardsQuery(model.slug));
   const submit = async (event: FormEvent) => {
     event.preventDefault();
-    setProblem("");
-    try {
-      const body = { id: newId(), card: card.trim(), note };
-      const made = data(await api.POST("/api/v1/board-models/{slug}/reference-cards", { params, body }));
-      void go(`/library/${model.slug}/capture/${made.id}`);
-    } catch (error) {
-      setProblem((error as Error).message);
-    }
+    const body = { id: newId(), card: card.trim(), note };
+    const made = await keep(() => api.POST("/api/v1/board-models/{slug}/reference-cards", { params, body }));
+    if (made && made !== "kept") void go(`/library/${model.slug}/capture/${made.id}`);
   };
   return (
     <main className="max-w-3xl p-6">
@@ -88,11 +85,7 @@ function Begin({ model }: { model: BoardDetail }) {
           />
           <Trans>It is unplugged and discharged</Trans>
         </label>
-        {problem && (
-          <p role="alert" className="border-l-4 border-suspect pl-3">
-            {problem}
-          </p>
-        )}
+        <FormError problem={problem} />
         <button type="submit" className="button" disabled={!card.trim() || !off}>
           <Trans>Begin</Trans>
         </button>
@@ -122,10 +115,9 @@ function Begin({ model }: { model: BoardDetail }) {
 
 /** The card's power is off all the while: a reference card is never powered from here. */
 function Capture({ model, id }: { model: BoardDetail; id: string }) {
-  const queries = useQueryClient();
   const key = referenceCardQuery(id).queryKey;
   const params = { path: { reference: id } };
-  const [problem, setProblem] = useState("");
+  const { problem, keep } = useKeeping([]);
   const [chosen, setChosen] = useState<string | null>(null);
   const [held, setHeld] = useState<number | null>(null);
   const [lie, setLie] = useState<Lie>({ side: "front", turns: 0 });
@@ -143,37 +135,21 @@ function Capture({ model, id }: { model: BoardDetail; id: string }) {
     const side = points.find((entry) => entry.name === name)?.side;
     if (side && side !== lie.side) setLie({ ...lie, side });
   };
-  const keep = async (ask: () => Promise<{ data?: ReferenceCard }>) => {
-    setProblem("");
-    try {
-      queries.setQueryData(key, data(await ask()));
-      return true;
-    } catch (error) {
-      setProblem((error as Error).message);
-      return false;
-    }
-  };
+  const enter = async (ask: () => Promise<{ data?: ReferenceCard }>) => (await keep(ask, key)) !== null;
   const store = (entry: ReadingEntry) => {
     const { point: where, value, mode = "", to = "", polarity = "", meter = "" } = entry;
     const body = { id: newId(), point: where, value, mode, to, polarity, meter };
     const quantity = entry.quantity === "diode" ? ("diode" as const) : ("resistance" as const);
-    return keep(() =>
+    return enter(() =>
       api.POST("/api/v1/reference-cards/{reference}", { params, body: { ...body, quantity } }),
     );
   };
   const photograph = async (side: "front" | "back", file: File | undefined) => {
     if (!file) return;
-    try {
-      const { sha256 } = await sendPicture(file);
-      await keep(() =>
-        api.POST("/api/v1/reference-cards/{reference}/photographs", {
-          params,
-          body: { side, picture: sha256 },
-        }),
-      );
-    } catch (error) {
-      setProblem((error as Error).message);
-    }
+    await enter(async () => {
+      const body = { side, picture: (await sendPicture(file)).sha256 };
+      return api.POST("/api/v1/reference-cards/{reference}/photographs", { params, body });
+    });
   };
   const next = (from: string, by = 1) => {
     const { route } = card.data;
@@ -211,11 +187,7 @@ function Capture({ model, id }: { model: BoardDetail; id: string }) {
             A good card of {model.name}, unplugged and discharged. {card.data.note}
           </Trans>
         </p>
-        {problem && (
-          <p role="alert" className="border-l-4 border-suspect pl-3">
-            <Trans>{problem} What you entered is kept here.</Trans>
-          </p>
-        )}
+        <FormError problem={problem} />
         {point ? (
           <>
             <ReadingField
@@ -238,18 +210,9 @@ function Capture({ model, id }: { model: BoardDetail; id: string }) {
               meters={meters.data}
               usual={usual}
               setUsual={setUsual}
-              set={async (body) => {
-                try {
-                  queries.setQueryData(
-                    metersQuery().queryKey,
-                    data(await api.PUT("/api/v1/meters", { body })),
-                  );
-                  return true;
-                } catch (error) {
-                  setProblem((error as Error).message);
-                  return false;
-                }
-              }}
+              set={async (body) =>
+                (await keep(() => api.PUT("/api/v1/meters", { body }), metersQuery().queryKey)) !== null
+              }
             />
           </>
         ) : (

@@ -1,11 +1,13 @@
 import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
-import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
-import { api, data, type Habits, type Problem } from "../api/client";
+import { api, type Habits } from "../api/client";
 import { habitsQuery } from "../queries/shop";
 import { ACTIONS } from "../shared/actions";
+import { FormError } from "../shared/FormError";
+import { useKeeping } from "../shared/keeping";
 import { decimalOf } from "../shared/numbers";
 import { LoadError, Loading } from "../shared/states";
 import { useKinds } from "../shared/useKinds";
@@ -44,20 +46,12 @@ interface HabitsFormProps {
 
 function HabitsForm({ habits, said, say }: HabitsFormProps) {
   const [set, setSet] = useState<Set>(habits.set);
-  const [problem, setProblem] = useState<Problem | null>(null);
+  const { problem, keep } = useKeeping([[]], () => say(t`Kept. Every job’s next step counts with it now.`));
   const session = useSession();
   const isLead = session.data?.person?.role === "lead";
-  const queries = useQueryClient();
   const save = async () => {
-    setProblem(null);
     say("");
-    try {
-      data(await api.PUT("/api/v1/habits", { body: set }));
-      await queries.invalidateQueries();
-      say(t`Kept. Every job’s next step counts with it now.`);
-    } catch (error) {
-      setProblem(error as Problem);
-    }
+    await keep(() => api.PUT("/api/v1/habits", { body: set }));
   };
   const { causes, groups } = useKinds();
   const called = (name: string) => groups.find((group) => group.name === name)?.words ?? name;
@@ -229,11 +223,7 @@ function HabitsForm({ habits, said, say }: HabitsFormProps) {
           </div>
         </section>
       </fieldset>
-      {problem && (
-        <p role="alert" className="border-l-4 border-suspect pl-3">
-          <Trans>{problem.message} What you entered is kept here.</Trans>
-        </p>
-      )}
+      <FormError problem={problem} />
       {said && <p role="status">{said}</p>}
       {isLead && (
         <button type="button" className="button" onClick={() => void save()}>

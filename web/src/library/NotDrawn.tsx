@@ -1,32 +1,27 @@
 import { Select } from "@headlessui/react";
 import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
-import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
-import { api, type BoardDetail, data, type Problem } from "../api/client";
+import { api, type BoardDetail } from "../api/client";
 import { PhotoBoard } from "../board/PhotoBoard";
 import type { Point } from "../board/view";
 import { keyOf } from "../queries/keys";
 import { benchPlansQuery } from "../queries/library";
+import { FormError } from "../shared/FormError";
+import { useKeeping } from "../shared/keeping";
 
 const SIDES = ["front", "back"] as const;
 const HOLES = 3;
 
 /** A model that nobody has drawn: its bench plan, its photographs laid over each other by three holes. */
 export function NotDrawn({ model, mayWork }: { model: BoardDetail; mayWork: boolean }) {
-  const queries = useQueryClient();
-  const [problem, setProblem] = useState<Problem | null>(null);
+  const { problem, keep } = useKeeping([[]]);
   const plans = useQuery(benchPlansQuery());
   const choose = async (plan: string) => {
-    setProblem(null);
-    try {
-      const params = { path: { slug: model.slug } };
-      data(await api.PUT("/api/v1/board-models/{slug}/plan", { params, body: { plan } }));
-      await queries.invalidateQueries();
-    } catch (error) {
-      setProblem(error as Problem);
-    }
+    const params = { path: { slug: model.slug } };
+    await keep(() => api.PUT("/api/v1/board-models/{slug}/plan", { params, body: { plan } }));
   };
   return (
     <main className="max-w-6xl space-y-4 p-6">
@@ -70,11 +65,7 @@ export function NotDrawn({ model, mayWork }: { model: BoardDetail; mayWork: bool
           <Trans>Known-good readings</Trans>
         </Link>
       </p>
-      {problem && (
-        <p role="alert" className="border-suspect border-l-4 pl-3">
-          {problem.message}
-        </p>
-      )}
+      <FormError problem={problem} plain />
       {model.photographs.length > 1 && <Sides model={model} mayWork={mayWork} />}
     </main>
   );
@@ -82,27 +73,20 @@ export function NotDrawn({ model, mayWork }: { model: BoardDetail; mayWork: bool
 
 /** Three screw holes clicked on the front, then the same three on the back. */
 function Sides({ model, mayWork }: { model: BoardDetail; mayWork: boolean }) {
-  const queries = useQueryClient();
   const [holes, setHoles] = useState<Record<"front" | "back", Point[]>>({ front: [], back: [] });
-  const [problem, setProblem] = useState<Problem | null>(null);
+  const { problem, keep } = useKeeping([keyOf("board-model")]);
   const on = (side: "front" | "back") => model.photographs.find((photograph) => photograph.side === side);
   const click = async (side: "front" | "back", at: Point) => {
     const next = { ...holes, [side]: [...holes[side], at].slice(0, HOLES) };
     setHoles(next);
-    setProblem(null);
     if (next.front.length < HOLES || next.back.length < HOLES) return;
     const holesOf = (name: "front" | "back") => ({
       picture: on(name)?.sha256 ?? "",
       px: next[name].map(([x, y]) => [x, y]),
     });
-    try {
-      const params = { path: { slug: model.slug } };
-      const body = { front: holesOf("front"), back: holesOf("back") };
-      data(await api.PUT("/api/v1/board-models/{slug}/sides", { params, body }));
-      await queries.invalidateQueries({ queryKey: keyOf("board-model") });
-    } catch (error) {
-      setProblem(error as Problem);
-    }
+    const params = { path: { slug: model.slug } };
+    const body = { front: holesOf("front"), back: holesOf("back") };
+    await keep(() => api.PUT("/api/v1/board-models/{slug}/sides", { params, body }));
     setHoles({ front: [], back: [] });
   };
   return (

@@ -1,11 +1,13 @@
 import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
-import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
-import { api, data, type Lie, type Problem } from "../api/client";
+import { api, type Lie } from "../api/client";
 import { Board, NO_NOTES } from "../board/Board";
 import { boardEditionQuery, boardModelQuery } from "../queries/library";
+import { FormError } from "../shared/FormError";
+import { useKeeping } from "../shared/keeping";
 import { LoadError, Loading } from "../shared/states";
 import { moment } from "../shared/words";
 import { mayWorkAtBench, useSession } from "../signin/session";
@@ -14,25 +16,18 @@ import { mayWorkAtBench, useSession } from "../signin/session";
 export function OldEdition() {
   const { slug = "", edition = "1" } = useParams();
   const [lie, setLie] = useState<Lie>({ side: "front", turns: 0 });
-  const [problem, setProblem] = useState<Problem | null>(null);
   const session = useSession();
   const navigate = useNavigate();
-  const queries = useQueryClient();
+  const { problem, keep } = useKeeping([[]], () => navigate(`/library/${slug}`));
   const model = useQuery(boardModelQuery(slug));
   const old = useQuery(boardEditionQuery(slug, edition));
   if (old.isPending || model.isPending) return <Loading what={t`Reading the edition`} />;
   if (old.isError) return <LoadError problem={old.error} again={() => old.refetch()} />;
   if (model.isError) return <LoadError problem={model.error} again={() => model.refetch()} />;
   const bringBack = async () => {
-    try {
-      const note = t`edition ${edition} brought back`;
-      const body = { document: old.data.document, base: model.data.edition, note };
-      data(await api.POST("/api/v1/board-drafts/saved", { body }));
-      await queries.invalidateQueries();
-      navigate(`/library/${slug}`);
-    } catch (error) {
-      setProblem(error as Problem);
-    }
+    const note = t`edition ${edition} brought back`;
+    const body = { document: old.data.document, base: model.data.edition, note };
+    await keep(() => api.POST("/api/v1/board-drafts/saved", { body }));
   };
   return (
     <main className="grid grid-rows-[32rem_auto] lg:h-dvh lg:grid-cols-[58%_1fr] lg:grid-rows-1">
@@ -64,11 +59,7 @@ export function OldEdition() {
             </button>
           </p>
         )}
-        {problem && (
-          <p role="alert" className="border-l-4 border-suspect pl-3">
-            {problem.message}
-          </p>
-        )}
+        <FormError problem={problem} plain />
       </div>
     </main>
   );

@@ -1,16 +1,18 @@
 import { Select } from "@headlessui/react";
 import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
-import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { useForm } from "react-hook-form";
 import { Link, useSearchParams } from "react-router";
-import { api, data } from "../api/client";
+import { api } from "../api/client";
 import { keyOf } from "../queries/keys";
 import { pinoutsQuery } from "../queries/library";
 import { codeWords } from "../shared/codes";
+import { FormError } from "../shared/FormError";
 import { TextField } from "../shared/fields";
 import { FormSelect, FormText } from "../shared/formFields";
+import { useKeeping } from "../shared/keeping";
 import { LoadError, Loading } from "../shared/states";
 import { day } from "../shared/words";
 import { mayWorkAtBench, useSession } from "../signin/session";
@@ -158,7 +160,6 @@ const MOST_PINS = 64;
 const NOTHING: Noted = { name: "", use: "", note: "" };
 
 function PinoutForm({ pinout, marking, job, saved }: PinoutFormProps) {
-  const queries = useQueryClient();
   const { control, register, handleSubmit, watch } = useForm({
     defaultValues: {
       name: pinout?.marking ?? marking,
@@ -173,11 +174,10 @@ function PinoutForm({ pinout, marking, job, saved }: PinoutFormProps) {
     },
   });
   const { name, kind, sides, pins, note } = watch();
-  const [problem, setProblem] = useState("");
+  const { problem, keep } = useKeeping([keyOf("converter")], () => saved(name.trim()));
   const counts = sides.map((side) => (side.trim() === "" ? 0 : Number(side)));
   const many = counts.reduce((sum, count) => sum + (Number.isInteger(count) && count >= 0 ? count : 0), 0);
   const submit = handleSubmit(async () => {
-    setProblem("");
     const noted = Array.from({ length: many }, (_, at) => ({ pin: at + 1, ...NOTHING, ...pins[at + 1] }))
       .filter((entry) => entry.name || entry.use || entry.note)
       .map((entry) => ({
@@ -196,23 +196,13 @@ function PinoutForm({ pinout, marking, job, saved }: PinoutFormProps) {
       pins: noted,
       note: note.trim(),
     };
-    try {
-      const body = { document, base: pinout?.edition ?? 0, job };
-      queries.setQueryData(pinoutsQuery().queryKey, data(await api.PUT("/api/v1/pinouts", { body })));
-      await queries.invalidateQueries({ queryKey: keyOf("converter") });
-      saved(name.trim());
-    } catch (error) {
-      setProblem(t`${(error as Error).message} What you typed is kept here.`);
-    }
+    const body = { document, base: pinout?.edition ?? 0, job };
+    await keep(() => api.PUT("/api/v1/pinouts", { body }), pinoutsQuery().queryKey);
   });
   return (
     <form onSubmit={submit} className="mt-4 space-y-3" data-testid="pinout-form">
       <h2 className="font-bold text-xl">{pinout ? t`Change it` : t`Note its pins`}</h2>
-      {problem && (
-        <p role="alert" className="border-suspect border-l-4 pl-3">
-          {problem}
-        </p>
-      )}
+      <FormError problem={problem} />
       <div className="flex flex-wrap items-end gap-3">
         <FormText control={control} name="name" label={t`marking`} mono wide="w-32" maxLength={80} />
         <FormSelect control={control} name="kind" label={t`kind`} options={Object.entries(KINDS)} />

@@ -1,13 +1,15 @@
 import { Select } from "@headlessui/react";
 import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
-import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { api, data, type Problem } from "../api/client";
+import { api } from "../api/client";
 import { benchPlansQuery } from "../queries/library";
 import { ChooseFile } from "../shared/ChooseFile";
 import { codeWords } from "../shared/codes";
+import { FormError } from "../shared/FormError";
 import { TextField } from "../shared/fields";
+import { useKeeping } from "../shared/keeping";
 import { LoadError, Loading } from "../shared/states";
 import { mayWorkAtBench, useSession } from "../signin/session";
 
@@ -41,11 +43,10 @@ const WORDS = [
 export function PlansPage() {
   const session = useSession();
   const mayWork = mayWorkAtBench(session.data?.person);
-  const queries = useQueryClient();
   const plans = useQuery(benchPlansQuery());
   const [chosen, setChosen] = useState(0);
   const [edited, setEdited] = useState<PlanDocument | null>(null);
-  const [problem, setProblem] = useState<Problem | null>(null);
+  const { problem, keep } = useKeeping([], () => setEdited(null));
   if (plans.isError) return <LoadError problem={plans.error} again={() => plans.refetch()} />;
   if (!plans.data) return <Loading what={t`Reading the bench plans`} />;
   const saved = plans.data[chosen];
@@ -56,14 +57,8 @@ export function PlansPage() {
       nodes: plan.nodes.map((node, number) => (number === at ? { ...node, ...part } : node)),
     });
   const save = async (document: unknown) => {
-    setProblem(null);
-    try {
-      const body = { document: document as Record<string, never> };
-      queries.setQueryData(benchPlansQuery().queryKey, data(await api.POST("/api/v1/bench-plans", { body })));
-      setEdited(null);
-    } catch (error) {
-      setProblem(error as Problem);
-    }
+    const body = { document: document as Record<string, never> };
+    await keep(() => api.POST("/api/v1/bench-plans", { body }), benchPlansQuery().queryKey);
   };
   const file = new Blob([JSON.stringify(plan, null, 1)], { type: "application/json" });
   return (
@@ -123,11 +118,7 @@ export function PlansPage() {
           ))}
         </Select>
       </label>
-      {problem && (
-        <p role="alert" className="border-suspect border-l-4 pl-3">
-          <Trans>{problem.message} What you entered is kept here.</Trans>
-        </p>
-      )}
+      <FormError problem={problem} />
       <ol aria-label={t`Nodes`} className="space-y-4">
         {plan.nodes.map((node, at) => (
           <li key={node.id} className="border-rule border-t pt-3">

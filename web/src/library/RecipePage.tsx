@@ -1,12 +1,14 @@
 import { Select } from "@headlessui/react";
 import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
-import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
-import { api, data, type Problem } from "../api/client";
+import { api } from "../api/client";
 import { keyOf } from "../queries/keys";
 import { boardModelsQuery, familiesQuery, recipesQuery } from "../queries/library";
+import { FormError } from "../shared/FormError";
+import { useKeeping } from "../shared/keeping";
 import { Empty, LoadError, Loading } from "../shared/states";
 import { mayWorkAtBench, useSession } from "../signin/session";
 
@@ -52,37 +54,26 @@ export function RecipePage() {
 
 function RecipeForm({ slug, first }: { slug: string | undefined; first: RecipeDocument }) {
   const [recipe, setRecipe] = useState(first);
-  const [problem, setProblem] = useState<Problem | null>(null);
+  const navigate = useNavigate();
+  const { problem, keep } = useKeeping([keyOf("recipes"), keyOf("job-recipes")], () => navigate("/library"));
   const session = useSession();
   const mayWork = mayWorkAtBench(session.data?.person);
   const isLead = session.data?.person?.role === "lead";
-  const navigate = useNavigate();
-  const queries = useQueryClient();
   const change = (part: Partial<RecipeDocument>) => setRecipe((old) => ({ ...old, ...part }));
   const models = useQuery(boardModelsQuery());
   const families = useQuery(familiesQuery());
   const save = async () => {
-    setProblem(null);
     const steps = recipe.steps.filter((step) => step.command?.trim() || step.note?.trim());
     const blanks = (recipe.blanks ?? []).filter((blank) => blank.name || blank.label);
     const refusals = Object.fromEntries(
       Object.entries(recipe.refusals ?? {}).filter(([, text]) => text.trim()),
     );
-    try {
-      const document = { ...recipe, steps, blanks, refusals };
-      data(await api.POST("/api/v1/recipes", { body: { document } }));
-      await queries.invalidateQueries({ queryKey: keyOf("recipes") });
-      await queries.invalidateQueries({ queryKey: keyOf("job-recipes") });
-      navigate("/library");
-    } catch (error) {
-      setProblem(error as Problem);
-    }
+    const document = { ...recipe, steps, blanks, refusals };
+    await keep(() => api.POST("/api/v1/recipes", { body: { document } }));
   };
   const retire = async () => {
     if (!slug) return;
-    await api.DELETE("/api/v1/recipes/{slug}", { params: { path: { slug } } });
-    await queries.invalidateQueries({ queryKey: keyOf("recipes") });
-    navigate("/library");
+    await keep(() => api.DELETE("/api/v1/recipes/{slug}", { params: { path: { slug } } }));
   };
   const steps = recipe.steps;
   const blanks = recipe.blanks ?? [];
@@ -215,11 +206,7 @@ function RecipeForm({ slug, first }: { slug: string | undefined; first: RecipeDo
           ))}
         </section>
       </fieldset>
-      {problem && (
-        <p role="alert" className="border-l-4 border-suspect pl-3">
-          <Trans>{problem.message} Everything you entered is kept.</Trans>
-        </p>
-      )}
+      <FormError problem={problem} />
       <div className="flex flex-wrap gap-3">
         {mayWork && (
           <button type="button" className="button" onClick={() => void save()}>

@@ -3,6 +3,7 @@ import { Trans } from "@lingui/react/macro";
 import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
 import { boardModelQuery } from "../queries/library";
+import { FormError } from "../shared/FormError";
 import { moment } from "../shared/words";
 
 interface SheetHeadProps {
@@ -42,7 +43,7 @@ interface SheetButtonsProps {
   editing: {
     touched: boolean;
     busy: boolean;
-    problem: string;
+    problem: { message: string } | null;
     save: () => Promise<void>;
     discard: () => Promise<void>;
   };
@@ -53,11 +54,7 @@ export function SheetButtons({ add, onAdd, editing }: SheetButtonsProps) {
   const { touched, busy, problem, save, discard } = editing;
   return (
     <>
-      {problem && (
-        <p role="alert" className="border-l-4 border-suspect pl-3">
-          {problem}
-        </p>
-      )}
+      <FormError problem={problem} />
       <p className="mt-4 flex gap-3">
         <button type="button" className="button" onClick={onAdd}>
           {add}

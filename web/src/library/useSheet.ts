@@ -1,7 +1,6 @@
-import { t } from "@lingui/core/macro";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import type { Problem } from "../api/client";
+import { useKeeping } from "../shared/keeping";
 
 interface Head {
   edition: number;
@@ -20,26 +19,17 @@ export function useSheet<Saved extends Head, Row>({ key, get, rowsOf, put }: She
   const queries = useQueryClient();
   const sheet = useQuery({ queryKey: key, queryFn: get });
   const [mine, setMine] = useState<{ rows: Row[]; edition: number } | null>(null);
-  const [problem, setProblem] = useState("");
-  const [busy, setBusy] = useState(false);
+  const { problem, busy, keep, forget } = useKeeping([], () => setMine(null));
   const rows = mine?.rows ?? (sheet.data ? rowsOf(sheet.data) : []);
   const edit = (next: Row[]) => setMine({ rows: next, edition: mine?.edition ?? sheet.data?.edition ?? 0 });
   const discard = async () => {
-    setProblem("");
+    forget();
     setMine(null);
     await queries.invalidateQueries({ queryKey: key });
   };
   const save = async () => {
     if (!mine) return;
-    setBusy(true);
-    setProblem("");
-    try {
-      queries.setQueryData(key, await put(mine.rows, mine.edition));
-      setMine(null);
-    } catch (error) {
-      setProblem(t`${(error as Problem).message} What you typed is kept here.`);
-    }
-    setBusy(false);
+    await keep(async () => ({ data: await put(mine.rows, mine.edition) }), key);
   };
   return { sheet, rows, touched: mine !== null, edit, discard, problem, busy, save };
 }

@@ -1,12 +1,14 @@
 import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
-import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
 import { api, type JobDetail, newId, type Planned } from "../api/client";
 import { planQuery } from "../queries/job";
 import { keyOf } from "../queries/keys";
 import { ACTIONS } from "../shared/actions";
+import { FormError } from "../shared/FormError";
+import { useKeeping } from "../shared/keeping";
 import { decimalOf } from "../shared/numbers";
 import { listed, moment } from "../shared/words";
 import { PhotographFirst } from "./PhotographFirst";
@@ -22,29 +24,20 @@ const ON_CHIPS = ["measure-lines", "reball", "replace", "check-supply"];
 /** What can be tried about the finding: chance, minutes, risk, what each result would settle; then what came of it. */
 export function NextActions({ job, mayWork }: NextActionsProps) {
   const [open, setOpen] = useState<string | null>(null);
-  const [problem, setProblem] = useState("");
-  const queries = useQueryClient();
+  const { problem, keep } = useKeeping([
+    keyOf("plan", job.number),
+    keyOf("job", String(job.number)),
+    keyOf("shelf"),
+  ]);
   const plan = useQuery(planQuery(job.number, job.located));
-  const again = async () => {
-    await queries.invalidateQueries({ queryKey: keyOf("plan", job.number) });
-    await queries.invalidateQueries({ queryKey: keyOf("job", String(job.number)) });
-    await queries.invalidateQueries({ queryKey: keyOf("shelf") });
-  };
   const enter = async (action: Planned, id: string, outcome: "yes" | "no" | "worse", minutes: number) => {
-    setProblem("");
-    try {
-      const body = { id, do: action.do as "reball", outcome, minutes };
-      await api.POST("/api/v1/jobs/{number}/attempts", { params: { path: { number: job.number } }, body });
-      setOpen(null);
-      await again();
-    } catch (error) {
-      setProblem(t`${(error as Error).message} What you entered is kept here.`);
-    }
+    const params = { path: { number: job.number } };
+    const body = { id, do: action.do as "reball", outcome, minutes };
+    const taken = await keep(() => api.POST("/api/v1/jobs/{number}/attempts", { params, body }));
+    if (taken && taken !== "kept") setOpen(null);
   };
-  const withdraw = async (attempt: string) => {
-    await api.POST("/api/v1/attempts/{attempt}/withdrawal", { params: { path: { attempt } } });
-    await again();
-  };
+  const withdraw = (attempt: string) =>
+    keep(() => api.POST("/api/v1/attempts/{attempt}/withdrawal", { params: { path: { attempt } } }));
   if (!plan.data || plan.data.actions.length === 0) return null;
   const most = Math.max(...plan.data.actions.map((action) => action.per_hour), 0.001);
   return (
@@ -131,11 +124,7 @@ export function NextActions({ job, mayWork }: NextActionsProps) {
           shop.
         </Trans>
       </p>
-      {problem && (
-        <p role="alert" className="mt-2 border-l-4 border-suspect pl-3">
-          {problem}
-        </p>
-      )}
+      <FormError problem={problem} />
       {plan.data.tried.length > 0 && (
         <ul className="mt-2" aria-label={t`Tried so far`}>
           {plan.data.tried.map((entry) => (

@@ -1,11 +1,13 @@
 import { Select } from "@headlessui/react";
 import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
-import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
-import { api, data, type JobDetail, type JobRecipe, type Located } from "../api/client";
+import { api, type JobDetail, type JobRecipe, type Located } from "../api/client";
 import { jobRecipesQuery, recipesWorkedQuery } from "../queries/job";
+import { FormError } from "../shared/FormError";
+import { useKeeping } from "../shared/keeping";
 import { moment } from "../shared/words";
 
 const KEPT = "uvrix-host";
@@ -27,24 +29,17 @@ export function refusalOf(located: Located): string | null {
 export function Recipes({ job, refusal, mayWork }: RecipesProps) {
   const [open, setOpen] = useState(refusal !== null);
   const [chosen, setChosen] = useState(localStorage.getItem(KEPT) ?? "");
-  const [problem, setProblem] = useState("");
-  const queries = useQueryClient();
+  const { problem, keep } = useKeeping([]);
   const found = useQuery({ ...jobRecipesQuery(job.number), enabled: open });
   const recipes = found.data ?? [];
   const one = recipes.find((each) => each.recipe.slug === chosen) ?? recipes[0];
   const fill = async (name: string, value: string) => {
-    setProblem("");
-    try {
-      const answer = data(
-        await api.PUT("/api/v1/jobs/{number}/recipes", {
-          params: { path: { number: job.number } },
-          body: { values: { [name]: value } },
-        }),
-      );
-      queries.setQueryData(jobRecipesQuery(job.number).queryKey, answer);
-    } catch (error) {
-      setProblem((error as Error).message);
-    }
+    const params = { path: { number: job.number } };
+    const body = { values: { [name]: value } };
+    await keep(
+      () => api.PUT("/api/v1/jobs/{number}/recipes", { params, body }),
+      jobRecipesQuery(job.number).queryKey,
+    );
   };
   return (
     <details open={open} onToggle={(event) => setOpen(event.currentTarget.open)}>
@@ -96,11 +91,7 @@ export function Recipes({ job, refusal, mayWork }: RecipesProps) {
               <Blank key={blank.name} blank={blank} fill={fill} locked={!mayWork} />
             ))}
           </div>
-          {problem && (
-            <p role="alert" className="border-l-4 border-suspect pl-3">
-              {problem}
-            </p>
-          )}
+          <FormError problem={problem} />
           <ol className="space-y-2">
             {one.steps.map((step, number) => (
               // biome-ignore lint/suspicious/noArrayIndexKey: steps have no name and never change places here

@@ -1,31 +1,27 @@
 import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
-import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQuery } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
-import { api, data } from "../api/client";
+import { api } from "../api/client";
 import { keyOf } from "../queries/keys";
 import { suppliesQuery } from "../queries/shop";
+import { FormError } from "../shared/FormError";
 import { TextField } from "../shared/fields";
+import { useKeeping } from "../shared/keeping";
 
 /** Bench supplies that answer: a start is logged with them at Volts. */
 export function Supplies({ mayWork }: { mayWork: boolean }) {
-  const queries = useQueryClient();
   const [name, setName] = useState("");
   const [address, setAddress] = useState("");
-  const [problem, setProblem] = useState("");
+  const { problem, keep } = useKeeping([keyOf("volts")]);
   const supplies = useQuery(suppliesQuery());
   const submit = async (event: FormEvent) => {
     event.preventDefault();
-    setProblem("");
-    try {
-      const body = { name: name.trim(), address: address.trim() };
-      queries.setQueryData(suppliesQuery().queryKey, data(await api.PUT("/api/v1/supplies", { body })));
-      await queries.invalidateQueries({ queryKey: keyOf("volts") });
-      setName("");
-      setAddress("");
-    } catch (error) {
-      setProblem(t`${(error as Error).message} What you typed is kept here.`);
-    }
+    const body = { name: name.trim(), address: address.trim() };
+    const taken = await keep(() => api.PUT("/api/v1/supplies", { body }), suppliesQuery().queryKey);
+    if (!taken) return;
+    setName("");
+    setAddress("");
   };
   return (
     <section aria-labelledby="supplies-title" className="border-rule border-t pt-4" data-testid="supplies">
@@ -46,11 +42,7 @@ export function Supplies({ mayWork }: { mayWork: boolean }) {
           <Trans>None answers yet: at Volts the current is read off and typed.</Trans>
         </p>
       )}
-      {problem && (
-        <p role="alert" className="border-suspect border-l-4 pl-3">
-          {problem}
-        </p>
-      )}
+      <FormError problem={problem} />
       {mayWork && (
         <form onSubmit={submit} className="mt-2 flex flex-wrap items-end gap-3">
           <TextField label={t`name`} value={name} onChange={setName} wide="w-40" maxLength={40} />

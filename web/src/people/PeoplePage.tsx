@@ -4,9 +4,11 @@ import { Trans } from "@lingui/react/macro";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { Link } from "react-router";
-import { api, data } from "../api/client";
+import { api } from "../api/client";
 import { keyOf } from "../queries/keys";
 import { peopleQuery, sessionsQuery } from "../queries/shop";
+import { FormError } from "../shared/FormError";
+import { useKeeping } from "../shared/keeping";
 import { LoadError, Loading } from "../shared/states";
 import { moment } from "../shared/words";
 import { useSession } from "../signin/session";
@@ -79,8 +81,7 @@ export function PeoplePage() {
 }
 
 function Everybody() {
-  const queries = useQueryClient();
-  const [problem, setProblem] = useState("");
+  const { problem, keep } = useKeeping([keyOf("people"), keyOf("sessions")]);
   const [link, setLink] = useState("");
   const [newPassword, setNewPassword] = useState<{ username: string; link: string; days: number } | null>(
     null,
@@ -88,28 +89,17 @@ function Everybody() {
   const [role, setRole] = useState<keyof typeof ROLES>("technician");
   const people = useQuery(peopleQuery());
   const change = async (username: string, body: { role?: keyof typeof ROLES; is_active?: boolean }) => {
-    setProblem("");
-    try {
-      const params = { path: { username } };
-      queries.setQueryData(
-        peopleQuery().queryKey,
-        data(await api.PUT("/api/v1/people/{username}", { params, body })),
-      );
-      void queries.invalidateQueries({ queryKey: keyOf("sessions") });
-    } catch (error) {
-      setProblem((error as Error).message);
-    }
+    await keep(() => api.PUT("/api/v1/people/{username}", { params: { path: { username } }, body }));
   };
   const recover = async (username: string) => {
     const params = { path: { username } };
-    const made = data(await api.POST("/api/v1/people/{username}/recovery", { params }));
+    const made = await keep(() => api.POST("/api/v1/people/{username}/recovery", { params }));
+    if (!made || made === "kept") return;
     setNewPassword({ username, link: `${window.location.origin}${made.path}`, days: made.days });
-    void queries.invalidateQueries({ queryKey: keyOf("people") });
   };
   const invite = async () => {
-    const made = data(await api.POST("/api/v1/invitations", { body: { role } }));
-    setLink(`${window.location.origin}${made.path}`);
-    void queries.invalidateQueries({ queryKey: keyOf("people") });
+    const made = await keep(() => api.POST("/api/v1/invitations", { body: { role } }));
+    if (made && made !== "kept") setLink(`${window.location.origin}${made.path}`);
   };
   if (people.isError) return <LoadError problem={people.error} again={() => people.refetch()} />;
   if (!people.data) return <Loading what={t`Loading the people`} />;
@@ -161,11 +151,7 @@ function Everybody() {
           </li>
         ))}
       </ul>
-      {problem && (
-        <p role="alert" className="border-l-4 border-suspect pl-3">
-          {problem}
-        </p>
-      )}
+      <FormError problem={problem} plain />
       <div className="mt-3 flex flex-wrap items-end gap-3">
         <label>
           <span className="block text-soft">

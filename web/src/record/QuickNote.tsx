@@ -1,10 +1,11 @@
 import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
-import { useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useEffect, useRef, useState } from "react";
 import { api, newId } from "../api/client";
 import type { Step } from "../job/StepLine";
 import { keyOf } from "../queries/keys";
+import { FormError } from "../shared/FormError";
+import { useKeeping } from "../shared/keeping";
 import { useKeys } from "../shared/keys";
 
 interface QuickNoteProps {
@@ -16,22 +17,14 @@ interface QuickNoteProps {
 /** A note from wherever one works, at the step at hand. */
 export function QuickNote({ number, step, close }: QuickNoteProps) {
   const [text, setText] = useState("");
-  const [problem, setProblem] = useState("");
+  const { problem, keep } = useKeeping([keyOf("timeline", number), keyOf("resume", number)], close);
   const field = useRef<HTMLTextAreaElement>(null);
-  const queries = useQueryClient();
   useEffect(() => field.current?.focus(), []);
   useKeys({ Escape: close });
   const write = async (event: FormEvent) => {
     event.preventDefault();
-    try {
-      const body = { id: newId(), text: text.trim(), step: (step ?? "").toLowerCase() as "look" };
-      await api.POST("/api/v1/jobs/{number}/timeline", { params: { path: { number } }, body });
-      for (const key of ["timeline", "resume"] as const)
-        void queries.invalidateQueries({ queryKey: keyOf(key, number) });
-      close();
-    } catch (error) {
-      setProblem((error as Error).message);
-    }
+    const body = { id: newId(), text: text.trim(), step: (step ?? "").toLowerCase() as "look" };
+    await keep(() => api.POST("/api/v1/jobs/{number}/timeline", { params: { path: { number } }, body }));
   };
   return (
     <form onSubmit={write} className="rounded-md border-2 border-ink bg-tray p-3" data-testid="quick-note">
@@ -49,7 +42,7 @@ export function QuickNote({ number, step, close }: QuickNoteProps) {
           onKeyDown={(event) => event.key === "Escape" && close()}
         />
       </label>
-      {problem && <p role="alert">{problem}</p>}
+      <FormError problem={problem} />
       <p className="mt-1 flex gap-2">
         <button type="submit" className="button" disabled={!text.trim()}>
           <Trans>Note it</Trans>

@@ -1,12 +1,14 @@
 import { Select } from "@headlessui/react";
 import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
-import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQuery } from "@tanstack/react-query";
 import { type FormEvent, useEffect, useRef, useState } from "react";
 import { useSearchParams } from "react-router";
-import { api, data, newId, type TimelineEvent } from "../api/client";
+import { api, newId, type TimelineEvent } from "../api/client";
 import { timelineQuery } from "../queries/job";
 import { keyOf } from "../queries/keys";
+import { FormError } from "../shared/FormError";
+import { useKeeping } from "../shared/keeping";
 import { moment } from "../shared/words";
 
 /** Everything that happened, newest first: who, when, at which step; filtered, noted, corrected, each with its link. */
@@ -14,9 +16,8 @@ export function Timeline({ number }: { number: number }) {
   const [params, setParams] = useSearchParams();
   const [note, setNote] = useState("");
   const [corrects, setCorrects] = useState("");
-  const [problem, setProblem] = useState("");
+  const { problem, keep } = useKeeping([keyOf("resume", number)]);
   const field = useRef<HTMLTextAreaElement>(null);
-  const queries = useQueryClient();
   const key = timelineQuery(number).queryKey;
   const path = { number };
   const events = useQuery(timelineQuery(number));
@@ -33,19 +34,14 @@ export function Timeline({ number }: { number: number }) {
   };
   const write = async (event: FormEvent) => {
     event.preventDefault();
-    setProblem("");
-    try {
-      const body = { id: newId(), text: note.trim(), corrects };
-      queries.setQueryData(
-        key,
-        data(await api.POST("/api/v1/jobs/{number}/timeline", { params: { path }, body })),
-      );
-      setNote("");
-      setCorrects("");
-      void queries.invalidateQueries({ queryKey: keyOf("resume", number) });
-    } catch (error) {
-      setProblem(t`${(error as Error).message} What you wrote is kept here.`);
-    }
+    const body = { id: newId(), text: note.trim(), corrects };
+    const taken = await keep(
+      () => api.POST("/api/v1/jobs/{number}/timeline", { params: { path }, body }),
+      key,
+    );
+    if (!taken) return;
+    setNote("");
+    setCorrects("");
   };
   const words = (id: string) => all.find((entry) => entry.id === id)?.words ?? "something";
   const kinds = [...new Set(all.map((entry) => entry.kind))].sort();
@@ -79,7 +75,7 @@ export function Timeline({ number }: { number: number }) {
             </button>
           )}
         </p>
-        {problem && <p role="alert">{problem}</p>}
+        <FormError problem={problem} />
       </form>
       <p className="mt-2 flex flex-wrap gap-3">
         {(

@@ -1,11 +1,11 @@
 import { Select } from "@headlessui/react";
 import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
-import { useQueryClient } from "@tanstack/react-query";
-import { useState } from "react";
 import { useForm } from "react-hook-form";
 import { api, type JobDetail, newId } from "../api/client";
 import { keyOf } from "../queries/keys";
+import { FormError } from "../shared/FormError";
+import { useKeeping } from "../shared/keeping";
 
 const MOVES = {
   hands: t`your hands`,
@@ -26,24 +26,16 @@ export function WhoseMove({ job }: { job: JobDetail }) {
     },
   });
   const entry = watch();
-  const [problem, setProblem] = useState("");
-  const queries = useQueryClient();
+  const { problem, keep } = useKeeping([
+    keyOf("job", String(job.number)),
+    keyOf("shelf"),
+    keyOf("timeline", job.number),
+    keyOf("resume", job.number),
+  ]);
   const submit = handleSubmit(async () => {
-    setProblem("");
-    try {
-      const params = { path: { number: job.number } };
-      const body = { id: newId(), ...entry, due: entry.due || null };
-      await api.POST("/api/v1/jobs/{number}/changes", { params, body });
-      for (const key of [
-        keyOf("job", String(job.number)),
-        keyOf("shelf"),
-        keyOf("timeline", job.number),
-        keyOf("resume", job.number),
-      ])
-        await queries.invalidateQueries({ queryKey: key });
-    } catch (error) {
-      setProblem(t`${(error as Error).message} What you entered is kept here.`);
-    }
+    const params = { path: { number: job.number } };
+    const body = { id: newId(), ...entry, due: entry.due || null };
+    await keep(() => api.POST("/api/v1/jobs/{number}/changes", { params, body }));
   });
   return (
     <form onSubmit={submit} className="grid gap-3 sm:grid-cols-2" data-testid="whose-move">
@@ -86,11 +78,7 @@ export function WhoseMove({ job }: { job: JobDetail }) {
         <input type="checkbox" className="size-6" {...register("express")} />
         <Trans>express</Trans>
       </label>
-      {problem && (
-        <p role="alert" className="border-l-4 border-suspect pl-3 sm:col-span-2">
-          {problem}
-        </p>
-      )}
+      <FormError problem={problem} />
       <p>
         <button type="submit" className="button">
           <Trans>Set it</Trans>

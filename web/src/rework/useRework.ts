@@ -37,5 +37,5 @@ export function useRework(number: number) {
   return { rework, problem, enter, noteLot, declare, keepCurve };
 }
 
-type Declared = Omit<components["schemas"]["DeclaredPartRequest"], "id">;
+type Declared = Omit<components["schemas"]["NewDeclaredRequest"], "id">;
 export type Reworking = ReturnType<typeof useRework>;

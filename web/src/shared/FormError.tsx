@@ -1,10 +1,24 @@
-/** What speaks against an entry; what was typed stays where it is. */
 import { Trans } from "@lingui/react/macro";
-export function FormError({ problem }: { problem: { message: string } | null }) {
+
+/** These say themselves where the entry is. */
+const OWN_WORDS = new Set(["away", "kept"]);
+
+interface FormErrorProps {
+  problem: { message: string; code?: string } | null;
+  /** Nothing was typed that could be lost. */
+  plain?: boolean;
+}
+
+/** Why an entry was not taken; what was typed for it stays where it is. */
+export function FormError({ problem, plain = false }: FormErrorProps) {
   if (!problem) return null;
   return (
     <p role="alert" className="border-suspect border-l-4 pl-3">
-      <Trans>{problem.message} What you entered is kept here.</Trans>
+      {plain || OWN_WORDS.has(problem.code ?? "") ? (
+        problem.message
+      ) : (
+        <Trans>{problem.message} What you entered is kept here.</Trans>
+      )}
     </p>
   );
 }

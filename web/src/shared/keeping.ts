@@ -39,5 +39,6 @@ export function useKeeping(stale: readonly QueryKey[], after?: () => unknown) {
       setBusy(false);
     }
   };
-  return { problem, said: problem?.message ?? "", busy, keep };
+  const forget = () => setProblem(null);
+  return { problem, said: problem?.message ?? "", busy, keep, forget };
 }

@@ -5,27 +5,21 @@ import { type FormEvent, useState } from "react";
 import { api, data, newId, Problem } from "../api/client";
 import { type Customer, WhichCustomer } from "../job/WhichCustomer";
 import { customersQuery } from "../queries/shop";
+import { FormError } from "../shared/FormError";
 import { TextField } from "../shared/fields";
+import { useKeeping } from "../shared/keeping";
 
 /** Who there is; the lead makes one of two that are the same person, and gives a job to whom it belongs. */
 export function Customers({ mayChange }: { mayChange: boolean }) {
-  const queries = useQueryClient();
   const [search, setSearch] = useState("");
   const [merging, setMerging] = useState<Customer | null>(null);
-  const [problem, setProblem] = useState("");
+  const { problem, keep } = useKeeping([[]]);
   const customers = useQuery({ ...customersQuery(search), enabled: search.trim() !== "" });
   const merge = async (into: Customer) => {
     if (!merging) return;
-    setProblem("");
-    try {
-      const params = { path: { customer: merging.id } };
-      const body = { id: newId(), into: into.id };
-      data(await api.POST("/api/v1/customers/{customer}/merge", { params, body }));
-      setMerging(null);
-      await queries.invalidateQueries();
-    } catch (error) {
-      setProblem((error as Error).message);
-    }
+    const params = { path: { customer: merging.id } };
+    const body = { id: newId(), into: into.id };
+    if (await keep(() => api.POST("/api/v1/customers/{customer}/merge", { params, body }))) setMerging(null);
   };
   return (
     <section aria-labelledby="customers-title" data-testid="customers">
@@ -41,7 +35,7 @@ export function Customers({ mayChange }: { mayChange: boolean }) {
         </Trans>
       </p>
       <TextField label={t`name or contact`} value={search} onChange={setSearch} maxLength={120} />
-      {problem && <p role="alert">{problem}</p>}
+      <FormError problem={problem} plain />
       <ul aria-label={t`Customers found`}>
         {customers.data?.map((customer) => (
           <li key={customer.id} className="flex flex-wrap items-center gap-3 border-rule border-t py-2">

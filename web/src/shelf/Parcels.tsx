@@ -1,10 +1,12 @@
 import { plural, t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
-import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQuery } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { Link } from "react-router";
-import { api, data, type ExpectedParcel, isKept, newId } from "../api/client";
+import { api, type ExpectedParcel, newId } from "../api/client";
 import { parcelsQuery } from "../queries/shop";
+import { FormError } from "../shared/FormError";
+import { useKeeping } from "../shared/keeping";
 import { LoadError, Loading } from "../shared/states";
 import { dayOfYear, moment } from "../shared/words";
 
@@ -25,18 +27,9 @@ export function useParcels() {
 /** Parcels that were announced: late ones first, what the courier says, and taking one in. */
 export function Parcels() {
   const parcels = useParcels();
-  const queries = useQueryClient();
-  const [problem, setProblem] = useState("");
-  const keep = async (ask: () => Promise<{ data?: ExpectedParcel[] }>) => {
-    setProblem("");
-    try {
-      queries.setQueryData(parcelsQuery().queryKey, data(await ask()));
-      return true;
-    } catch (error) {
-      setProblem((error as Error).message);
-      return isKept(error);
-    }
-  };
+  const { problem, keep } = useKeeping([]);
+  const enter = async (ask: () => Promise<{ data?: ExpectedParcel[] }>) =>
+    (await keep(ask, parcelsQuery().queryKey)) !== null;
   return (
     <main className="p-6">
       <header className="mb-4 flex items-center gap-4">
@@ -49,11 +42,7 @@ export function Parcels() {
       </header>
       {parcels.isPending && <Loading what={t`Asking what is on its way`} />}
       {parcels.isError && <LoadError problem={parcels.error} again={() => parcels.refetch()} />}
-      {problem && (
-        <p role="alert" className="mb-3 border-l-4 border-suspect pl-3">
-          {problem}
-        </p>
-      )}
+      <FormError problem={problem} />
       {parcels.data?.length === 0 && (
         <p className="rounded-md border border-rule bg-sheet p-6">
           <Trans>No parcel is announced. Announce one below when a customer says that it is sent.</Trans>
@@ -61,10 +50,10 @@ export function Parcels() {
       )}
       <ul className="border-t border-rule" aria-label={t`Parcels`}>
         {parcels.data?.map((parcel) => (
-          <Row key={parcel.id} parcel={parcel} keep={keep} />
+          <Row key={parcel.id} parcel={parcel} keep={enter} />
         ))}
       </ul>
-      <Announce keep={keep} />
+      <Announce keep={enter} />
     </main>
   );
 }

@@ -1,9 +1,11 @@
 import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
 import { type FormEvent, useState } from "react";
-import { api, data, type Volts } from "../api/client";
+import { api, type Volts } from "../api/client";
 import type { components } from "../api/schema";
 import { Mark, type Verdict } from "../ohms/Mark";
+import { FormError } from "../shared/FormError";
+import { useKeeping } from "../shared/keeping";
 import { decimalOf } from "../shared/numbers";
 import type { Powering } from "./useVolts";
 
@@ -98,22 +100,18 @@ const FIELDS = [
 function Reported() {
   const [values, setValues] = useState({ shunt_mohm: "5", rail_v: "12", high_v: "", low_v: "" });
   const [said, setSaid] = useState<components["schemas"]["SensedPower"] | null>(null);
-  const [problem, setProblem] = useState("");
+  const { problem, keep } = useKeeping([]);
   const submit = async (event: FormEvent) => {
     event.preventDefault();
-    setProblem("");
     setSaid(null);
-    try {
-      const body = {
-        shunt_mohm: decimalOf(values.shunt_mohm),
-        rail_v: decimalOf(values.rail_v),
-        high_v: decimalOf(values.high_v),
-        low_v: decimalOf(values.low_v),
-      };
-      setSaid(data(await api.POST("/api/v1/reported-power", { body })));
-    } catch (error) {
-      setProblem((error as Error).message);
-    }
+    const body = {
+      shunt_mohm: decimalOf(values.shunt_mohm),
+      rail_v: decimalOf(values.rail_v),
+      high_v: decimalOf(values.high_v),
+      low_v: decimalOf(values.low_v),
+    };
+    const told = await keep(() => api.POST("/api/v1/reported-power", { body }));
+    if (told !== "kept") setSaid(told);
   };
   return (
     <section aria-labelledby="reported-title" data-testid="reported">
@@ -136,11 +134,7 @@ function Reported() {
           <Trans>Reckon</Trans>
         </button>
       </form>
-      {problem && (
-        <p role="alert" className="border-suspect border-l-4 pl-3">
-          {problem}
-        </p>
-      )}
+      <FormError problem={problem} />
       {said && (
         <p role="status" className="mt-2 flex items-start gap-2">
           <Mark verdict={said.plausible ? "within" : "high"} />
