@@ -144,7 +144,7 @@ def test_the_strip_forgets_what_was_told_as_soon_as_anything_changes(technician,
     assert next_of(technician, job) != before
     read("PL2", "0R4")
     found = next_of(technician, job)
-    assert (found["what"], found["room"]) in {("read", "ohms"), ("inject", "ohms"), ("look", "look")}
+    assert (found["what"], found["step"]) in {("read", "ohms"), ("inject", "ohms"), ("look", "look")}
 
 
 def test_every_step_gives_its_rows_and_the_thread_knows_none(job, read_all):

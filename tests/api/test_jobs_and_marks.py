@@ -92,7 +92,7 @@ def test_a_mark_is_confirmed_by_designator_and_landmark(marking, technician, job
     assert len(right) == 1
     page = technician.get(f"/api/v1/jobs/{job.pk}").json()
     assert page["mark"]["designator"] == "U18"
-    assert (page["next"]["what"], page["next"]["room"]) == ("reball", "rework")
+    assert (page["next"]["what"], page["next"]["step"]) == ("reball", "rework")
 
 
 def test_the_wrong_designator_is_refused_and_named(marking):

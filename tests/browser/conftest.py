@@ -140,7 +140,7 @@ class Bench:
 
     @property
     def _rooms(self) -> Locator:
-        return self.page.get_by_role("navigation", name="Rooms")
+        return self.page.get_by_role("navigation", name="Pages")
 
     def sign_in(self, role: str = "technician", at: str = "/shelf", *, by_page: bool = False) -> None:
         """Be somebody, at an address: through the page, or with the cookies of whoever of that role did so before."""

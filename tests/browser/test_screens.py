@@ -189,11 +189,11 @@ def test_a_page_whose_script_does_not_come_says_so_and_what_to_do(bench):
     page = bench.page
     page.route("**/assets/FiguresPage-*.js", lambda route: route.abort())
     bench.sign_in()
-    page.get_by_role("navigation", name="Rooms").get_by_role("link", name="Figures").click()
+    page.get_by_role("navigation", name="Pages").get_by_role("link", name="Figures").click()
     expect(page.get_by_role("alert")).to_contain_text("This page could not be shown")
     page.get_by_role("alert").get_by_role("link", name="Go to the shelf").click()
     expect(page.get_by_role("heading", name="Shelf")).to_be_visible()
-    page.get_by_role("navigation", name="Rooms").get_by_role("link", name="Figures").click()
+    page.get_by_role("navigation", name="Pages").get_by_role("link", name="Figures").click()
     page.unroute("**/assets/FiguresPage-*.js")
     page.get_by_role("button", name="Reload the page").click()
     expect(page.get_by_role("heading", name="Figures")).to_be_visible()

@@ -17,52 +17,52 @@ import { SignIn } from "./signin/SignIn";
 import { useSession } from "./signin/session";
 import { Welcome } from "./signin/Welcome";
 
-/** Rooms come when somebody enters them, or once the first page stands: then they are there although the server is away. */
+/** Pages come when somebody enters them, or once the first page stands: then they are there although the server is away. */
 const loaders: (() => Promise<unknown>)[] = [];
-function room<Name extends string>(load: () => Promise<Record<Name, ComponentType>>, name: Name) {
+function page<Name extends string>(load: () => Promise<Record<Name, ComponentType>>, name: Name) {
   loaders.push(load);
   return lazy(async () => ({ default: (await load())[name] }));
 }
 
-const ArrivePage = room(() => import("./arrive/ArrivePage"), "ArrivePage");
-const BoardModelPage = room(() => import("./library/BoardModelPage"), "BoardModelPage");
-const CasePage = room(() => import("./case/CasePage"), "CasePage");
-const CustomerPage = room(() => import("./customer/CustomerPage"), "CustomerPage");
-const CapturePage = room(() => import("./library/CapturePage"), "CapturePage");
-const Editor = room(() => import("./editor/Editor"), "Editor");
-const FiguresPage = room(() => import("./figures/FiguresPage"), "FiguresPage");
-const HabitsPage = room(() => import("./library/HabitsPage"), "HabitsPage");
-const KnownGoodPage = room(() => import("./library/KnownGoodPage"), "KnownGoodPage");
-const Library = room(() => import("./library/Library"), "Library");
-const LookPage = room(() => import("./look/LookPage"), "LookPage");
-const MailboxPage = room(() => import("./shelf/MailboxPage"), "MailboxPage");
-const MetersPage = room(() => import("./meters/MetersPage"), "MetersPage");
-const OhmsPage = room(() => import("./ohms/OhmsPage"), "OhmsPage");
-const OldEdition = room(() => import("./library/OldEdition"), "OldEdition");
-const PackagePage = room(() => import("./library/PackagePage"), "PackagePage");
-const AuditPage = room(() => import("./people/AuditPage"), "AuditPage");
-const PeoplePage = room(() => import("./people/PeoplePage"), "PeoplePage");
-const PhonePage = room(() => import("./phone/PhonePage"), "PhonePage");
-const PackPage = room(() => import("./library/PackPage"), "PackPage");
-const PlansPage = room(() => import("./library/PlansPage"), "PlansPage");
-const PinoutsPage = room(() => import("./library/PinoutsPage"), "PinoutsPage");
-const DebriefPage = room(() => import("./practice/DebriefPage"), "DebriefPage");
-const PracticePage = room(() => import("./practice/PracticePage"), "PracticePage");
-const ProtocolPage = room(() => import("./library/ProtocolPage"), "ProtocolPage");
-const ProvePage = room(() => import("./proving/ProvePage"), "ProvePage");
-const RecipePage = room(() => import("./library/RecipePage"), "RecipePage");
-const ReturnPage = room(() => import("./returning/ReturnPage"), "ReturnPage");
-const ReworkPage = room(() => import("./rework/ReworkPage"), "ReworkPage");
-const ReworkSettingsPage = room(() => import("./library/ReworkSettingsPage"), "ReworkSettingsPage");
-const SetupPage = room(() => import("./setup/SetupPage"), "SetupPage");
-const StartupPage = room(() => import("./startup/StartupPage"), "StartupPage");
-const StockPage = room(() => import("./stock/StockPage"), "StockPage");
-const TeachReader = room(() => import("./library/TeachReader"), "TeachReader");
-const TeardownPage = room(() => import("./teardown/TeardownPage"), "TeardownPage");
-const TeardownRecipePage = room(() => import("./library/TeardownRecipePage"), "TeardownRecipePage");
-const VoltsPage = room(() => import("./volts/VoltsPage"), "VoltsPage");
-const Wall = room(() => import("./shelf/Wall"), "Wall");
-const WatchlistPage = room(() => import("./library/WatchlistPage"), "WatchlistPage");
+const ArrivePage = page(() => import("./arrive/ArrivePage"), "ArrivePage");
+const BoardModelPage = page(() => import("./library/BoardModelPage"), "BoardModelPage");
+const CasePage = page(() => import("./case/CasePage"), "CasePage");
+const CustomerPage = page(() => import("./customer/CustomerPage"), "CustomerPage");
+const CapturePage = page(() => import("./library/CapturePage"), "CapturePage");
+const Editor = page(() => import("./editor/Editor"), "Editor");
+const FiguresPage = page(() => import("./figures/FiguresPage"), "FiguresPage");
+const HabitsPage = page(() => import("./library/HabitsPage"), "HabitsPage");
+const KnownGoodPage = page(() => import("./library/KnownGoodPage"), "KnownGoodPage");
+const Library = page(() => import("./library/Library"), "Library");
+const LookPage = page(() => import("./look/LookPage"), "LookPage");
+const MailboxPage = page(() => import("./shelf/MailboxPage"), "MailboxPage");
+const MetersPage = page(() => import("./meters/MetersPage"), "MetersPage");
+const OhmsPage = page(() => import("./ohms/OhmsPage"), "OhmsPage");
+const OldEdition = page(() => import("./library/OldEdition"), "OldEdition");
+const PackagePage = page(() => import("./library/PackagePage"), "PackagePage");
+const AuditPage = page(() => import("./people/AuditPage"), "AuditPage");
+const PeoplePage = page(() => import("./people/PeoplePage"), "PeoplePage");
+const PhonePage = page(() => import("./phone/PhonePage"), "PhonePage");
+const PackPage = page(() => import("./library/PackPage"), "PackPage");
+const PlansPage = page(() => import("./library/PlansPage"), "PlansPage");
+const PinoutsPage = page(() => import("./library/PinoutsPage"), "PinoutsPage");
+const DebriefPage = page(() => import("./practice/DebriefPage"), "DebriefPage");
+const PracticePage = page(() => import("./practice/PracticePage"), "PracticePage");
+const ProtocolPage = page(() => import("./library/ProtocolPage"), "ProtocolPage");
+const ProvePage = page(() => import("./proving/ProvePage"), "ProvePage");
+const RecipePage = page(() => import("./library/RecipePage"), "RecipePage");
+const ReturnPage = page(() => import("./returning/ReturnPage"), "ReturnPage");
+const ReworkPage = page(() => import("./rework/ReworkPage"), "ReworkPage");
+const ReworkSettingsPage = page(() => import("./library/ReworkSettingsPage"), "ReworkSettingsPage");
+const SetupPage = page(() => import("./setup/SetupPage"), "SetupPage");
+const StartupPage = page(() => import("./startup/StartupPage"), "StartupPage");
+const StockPage = page(() => import("./stock/StockPage"), "StockPage");
+const TeachReader = page(() => import("./library/TeachReader"), "TeachReader");
+const TeardownPage = page(() => import("./teardown/TeardownPage"), "TeardownPage");
+const TeardownRecipePage = page(() => import("./library/TeardownRecipePage"), "TeardownRecipePage");
+const VoltsPage = page(() => import("./volts/VoltsPage"), "VoltsPage");
+const Wall = page(() => import("./shelf/Wall"), "Wall");
+const WatchlistPage = page(() => import("./library/WatchlistPage"), "WatchlistPage");
 
 /** The signed-out see the sign-in at whatever address they came for, and go on there. */
 export function App() {
@@ -124,24 +124,24 @@ function Bench({ person }: { person: NonNullable<ReturnType<typeof useSession>["
                 <Route path="jobs/:number/look" element={<LookPage />} />
                 <Route path="jobs/:number/teardown" element={<TeardownPage />} />
                 <Route path="jobs/:number/ohms" element={<OhmsPage />} />
-                <Route path="jobs/:number/ohms/:room" element={<OhmsPage />} />
+                <Route path="jobs/:number/ohms/:tab" element={<OhmsPage />} />
                 <Route path="jobs/:number/volts" element={<VoltsPage />} />
-                <Route path="jobs/:number/volts/:room" element={<VoltsPage />} />
+                <Route path="jobs/:number/volts/:tab" element={<VoltsPage />} />
                 <Route path="jobs/:number/rework" element={<ReworkPage />} />
-                <Route path="jobs/:number/rework/:room" element={<ReworkPage />} />
+                <Route path="jobs/:number/rework/:tab" element={<ReworkPage />} />
                 <Route path="jobs/:number/rework/pads/:designator" element={<ReworkPage />} />
                 <Route path="jobs/:number/prove" element={<ProvePage />} />
                 <Route path="jobs/:number/return" element={<ReturnPage />} />
-                <Route path="jobs/:number/return/:room" element={<ReturnPage />} />
+                <Route path="jobs/:number/return/:tab" element={<ReturnPage />} />
                 <Route path="jobs/:number/memory" element={<JobPage />} />
                 <Route path="jobs/:number/memory/runs/:run" element={<JobPage />} />
                 <Route path="jobs/:number/debrief" element={<DebriefPage />} />
                 <Route path="practice" element={<PracticePage />} />
-                <Route path="practice/:room" element={<PracticePage />} />
+                <Route path="practice/:tab" element={<PracticePage />} />
                 <Route path="figures" element={<FiguresPage />} />
-                <Route path="figures/:room" element={<FiguresPage />} />
+                <Route path="figures/:tab" element={<FiguresPage />} />
                 <Route path="stock" element={<StockPage />} />
-                <Route path="stock/:room" element={<StockPage />} />
+                <Route path="stock/:tab" element={<StockPage />} />
                 <Route path="library" element={<Library />} />
                 <Route path="library/readers/teach" element={<TeachReader />} />
                 <Route path="library/recipes/new" element={<RecipePage />} />

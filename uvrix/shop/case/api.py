@@ -24,7 +24,7 @@ from uvrix.shop.accounts.models import User
 from uvrix.shop.case.acting import NewDeclared, declare
 from uvrix.shop.case.answers import advice_hidden, suspected
 from uvrix.shop.case.rows import ANOTHER_BOARD
-from uvrix.shop.case.shapes import ROOMS, CaseStepSerializer, CauseSerializer
+from uvrix.shop.case.shapes import STEPS, CaseStepSerializer, CauseSerializer
 from uvrix.shop.case.threads import Thread, thread
 from uvrix.shop.config.access import BENCH, EVERYONE
 from uvrix.shop.config.limits import FARTHEST_MM
@@ -44,7 +44,7 @@ class CaseEntryAnswer:
     number: int
     at: datetime
     by: str
-    step: Annotated[str, chosen([room for room in ROOMS if room])]
+    step: Annotated[str, chosen(STEPS)]
     words: str
     act: bool
     act_id: UUID | None

@@ -9,7 +9,7 @@ from rest_framework import serializers
 from uvrix.core.case.belief.weighing import CAUSES
 from uvrix.core.case.plan.words import DOES
 
-ROOMS = ["arrive", "look", "ohms", "volts", "memory", "rework", "prove", "return", ""]
+STEPS = ["arrive", "look", "ohms", "volts", "memory", "rework", "prove", "return"]
 
 
 class CaseStepSerializer(serializers.Serializer[Any]):
@@ -17,7 +17,7 @@ class CaseStepSerializer(serializers.Serializer[Any]):
 
     do = serializers.ChoiceField(choices=DOES)
     target = serializers.CharField()
-    step = serializers.ChoiceField(choices=[room for room in ROOMS if room])
+    step = serializers.ChoiceField(choices=STEPS)
     minutes = serializers.FloatField()
     risk = serializers.FloatField()
     gain = serializers.FloatField()

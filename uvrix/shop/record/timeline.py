@@ -1,6 +1,6 @@
-"""Everything that happened on a job, from every room of the shop, in one line of time.
+"""Everything that happened on a job, from every step, in one line of time.
 
-One function a room; each reads its rows in a fixed number of queries. A thing taken back stays, with who took it back.
+One function a step; each reads its rows in a fixed number of queries. A thing taken back stays, with who took it back.
 """
 
 from __future__ import annotations

@@ -24,7 +24,7 @@ from uvrix.shop.shelf.matching import FARTHEST, MOST_FOUND, holds, likeness, mea
 
 @dataclass(frozen=True, slots=True)
 class NextStep:
-    """What to do next and why: `what` is its word (docs/formats §18), `room` its screen, empty where it has none.
+    """What to do next and why: `what` is its word (docs/formats §18), `step` its screen, empty where it has none.
 
     `left` says where the job was left.
     """
@@ -33,7 +33,7 @@ class NextStep:
     do: str
     why: str
     left: str
-    room: str
+    step: str
 
 
 # What a row of a list is made of, beside how the job stands.
@@ -146,13 +146,13 @@ def _back(job: Job) -> NextStep | None:
     why = gettext("It failed while it was proven: {words}.", words=fault.words.rstrip(".")) + (
         gettext(" Look first at {near}.", near=near) if near else ""
     )
-    room = fault.back_to.lower()
+    step = fault.back_to.lower()
     return NextStep(
         "fault",
         gettext("Back to {back_to}, everything is kept", back_to=fault.back_to.capitalize()),
         why,
         _left(job),
-        room,
+        step,
     )
 
 

@@ -13,7 +13,7 @@ from rest_framework import serializers
 from uvrix.core.case.plan.words import DOES
 from uvrix.shop.bench.shapes import MarkSerializer
 from uvrix.shop.case.answers import advice_hidden
-from uvrix.shop.case.shapes import ROOMS, CaseStepSerializer, CauseSerializer
+from uvrix.shop.case.shapes import STEPS, CaseStepSerializer, CauseSerializer
 from uvrix.shop.config.shapes import chosen, declared, extended, shape, written
 from uvrix.shop.jobs.models import Card, Job, WhoseMove
 from uvrix.shop.library.drawings import LieAnswer, SmallBoardAnswer, small_board
@@ -32,7 +32,7 @@ class NextStepSerializer(serializers.Serializer[Any]):
     do = serializers.CharField()
     why = serializers.CharField(allow_blank=True)
     left = serializers.CharField()
-    room = serializers.ChoiceField(choices=ROOMS)
+    step = serializers.ChoiceField(choices=STEPS, allow_blank=True)
 
 
 @dataclass(frozen=True, slots=True)

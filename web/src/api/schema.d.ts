@@ -7972,7 +7972,7 @@ export interface components {
             do: string;
             why: string;
             left: string;
-            room: components["schemas"]["BenchStepEnum"] | components["schemas"]["BlankEnum"];
+            step: components["schemas"]["BenchStepEnum"] | components["schemas"]["BlankEnum"];
         };
         /**
          * @description * `wait` - wait

@@ -25,7 +25,7 @@ interface BallMapProps {
   children: ReactNode;
 }
 
-const ROOM = 1.4;
+const MARGIN = 1.4;
 
 /** A chip's ball map as it lies at the bench, the corner from which one counts named; the ball in turn is ringed. */
 export function BallMap({
@@ -57,7 +57,7 @@ export function BallMap({
     [wide + 0.9, high + 0.9],
     [-0.9, high + 0.9],
   ].map(([x = 0, y = 0]) => place([x, y]));
-  const whole = grown(around(corners), ROOM);
+  const whole = grown(around(corners), MARGIN);
   const {
     pane,
     seen,

@@ -7,7 +7,7 @@ import { Counted } from "./Counted";
 import { Learning } from "./Learning";
 import { TakeAlong } from "./TakeAlong";
 
-const ROOMS = new Map([
+const TABS = new Map([
   ["counted", Counted],
   ["learning", Learning],
   ["archive", TakeAlong],
@@ -15,7 +15,7 @@ const ROOMS = new Map([
 
 /** What the shop's own jobs say, what it learned of proven cards, and its data to take along. */
 export function FiguresPage() {
-  const Room = ROOMS.get(useParams().room ?? "counted");
+  const Tab = TABS.get(useParams().tab ?? "counted");
   return (
     <main className="flex min-h-full flex-col gap-4 p-6">
       <header className="flex flex-wrap items-center justify-between gap-4">
@@ -24,15 +24,15 @@ export function FiguresPage() {
         </h1>
         <TabLinks
           of={t`Figures`}
-          rooms={[
+          tabs={[
             ["/figures", t`Counted`],
             ["/figures/learning", t`Learned`],
             ["/figures/archive", t`Export and backup`],
           ]}
         />
       </header>
-      {Room ? (
-        <Room />
+      {Tab ? (
+        <Tab />
       ) : (
         <Empty title={t`There is no page at this address`} next={t`Go to the figures`} to="/figures" />
       )}

@@ -20,7 +20,7 @@ const STEP_NAMES: Record<Step, string> = {
 };
 
 /** Stops whose work has a screen: where it lies, its key, and what it holds. */
-const ROOMS: Record<
+const SCREENS: Record<
   Step,
   { at: string; key: string; holds: (job: JobDetail) => string; state: (job: JobDetail) => State }
 > = {
@@ -41,26 +41,26 @@ export function StepLine({ job, current }: { job: JobDetail; current: Step | nul
   const proof = useProof(job.number);
   useKeys(
     Object.fromEntries(
-      Object.values(ROOMS)
-        .map((room) => [room.key, () => navigate(`/jobs/${job.number}/${room.at}`)])
+      Object.values(SCREENS)
+        .map((screen) => [screen.key, () => navigate(`/jobs/${job.number}/${screen.at}`)])
         .concat([["g j", () => navigate(`/jobs/${job.number}`)]]) as [string, () => void][],
     ),
   );
   return (
     <nav aria-label={t`Steps`} className="grid grid-cols-4 lg:grid-cols-8 border-b border-rule">
       {STEPS.map((step) => {
-        const room = ROOMS[step];
+        const screen = SCREENS[step];
         const [holds, state] =
           step === "Prove"
             ? proofHolds(proof.data)
             : step === "Return"
               ? returnHolds(job, (debts.data ?? []).filter((debt) => debt.blocks).length)
-              : [room.holds(job), room.state(job)];
+              : [screen.holds(job), screen.state(job)];
         const here = step === current;
         return (
           <Link
             key={step}
-            to={`/jobs/${job.number}/${room.at}`}
+            to={`/jobs/${job.number}/${screen.at}`}
             aria-current={here ? "step" : undefined}
             title={`${STEP_NAMES[step]}: ${holds}`}
             className={`flex min-h-10 min-w-0 items-center gap-1.5 border-t-4 px-2 focus-visible:-outline-offset-4 ${here ? "border-ink bg-sheet" : "border-rule"}`}

@@ -169,8 +169,9 @@ function FigureStrip({ one }: { one: Figure }) {
   const logs = Math.min(low, ...values) > 0;
   const put = (value: number) => (logs ? Math.log(Math.max(value, 1e-12)) : value);
   const [least, most] = [Math.min(put(low), ...values.map(put)), Math.max(put(high), ...values.map(put))];
-  const room = Math.max((most - least) * 0.06, 1e-9);
-  const x = (value: number) => 40 + ((put(value) - least + room) / (most - least + 2 * room)) * (WIDTH - 80);
+  const margin = Math.max((most - least) * 0.06, 1e-9);
+  const x = (value: number) =>
+    40 + ((put(value) - least + margin) / (most - least + 2 * margin)) * (WIDTH - 80);
   // a narrow band has no room for three figures below it
   const labels =
     x(high) - x(low) > ROOM

@@ -11,7 +11,7 @@ import { useKeys } from "../shared/keys";
 import { listed, moment } from "../shared/words";
 import { Closer } from "./Closer";
 import { JoinPhone } from "./JoinPhone";
-import { Rooms } from "./Rooms";
+import { LookTabs } from "./LookTabs";
 import type { Spot, useLook } from "./useLook";
 import { ValueOf } from "./ValueOf";
 
@@ -46,7 +46,7 @@ export function LookPanel(props: LookPanelProps) {
   useKeys({ Enter: () => void clear() }, mayWork && spot === null && props.laid === null);
   return (
     <WorkPanel job={props.job} step="Look">
-      <Rooms number={props.job.number} />
+      <LookTabs number={props.job.number} />
       {looking.problem && (
         <p role="alert" className="border-l-4 border-suspect pl-3">
           <Trans>{looking.problem} What you entered is kept here.</Trans>

@@ -3,11 +3,11 @@ import { Trans } from "@lingui/react/macro";
 import { useState } from "react";
 import { useNavigate, useParams } from "react-router";
 import type { BoardDetail, JobDetail, Ohms } from "../api/client";
-import { BesideRoom } from "../beside/BesideRoom";
+import { BesideTab } from "../beside/BesideTab";
 import { Board, NO_NOTES } from "../board/Board";
 import { type Photograph, UndrawnBoard } from "../board/UndrawnBoard";
 import type { Point } from "../board/view";
-import { ChipsRoom } from "../chips/ChipsRoom";
+import { ChipsTab } from "../chips/ChipsTab";
 import { StepPage } from "../job/StepPage";
 import { useLie } from "../job/useLie";
 import { WorkPanel } from "../job/WorkPanel";
@@ -19,7 +19,7 @@ import { OnBoard } from "../shorts/OnBoard";
 import { ShortsPanel } from "../shorts/ShortsPanel";
 import { type Hunting, useShorts } from "../shorts/useShorts";
 import { mayWorkAtBench, useSession } from "../signin/session";
-import { SlotRoom } from "../slot/SlotRoom";
+import { SlotTab } from "../slot/SlotTab";
 import { Gate } from "./Gate";
 import { Lock } from "./Lock";
 import { NameSpot } from "./NameSpot";
@@ -37,7 +37,7 @@ export function OhmsPage() {
 }
 
 function AtOhms({ job, model }: { job: JobDetail; model: BoardDetail }) {
-  const { room = "probe" } = useParams();
+  const { tab = "probe" } = useParams();
   const go = useNavigate();
   const session = useSession();
   const mayWork = mayWorkAtBench(session.data?.person);
@@ -56,7 +56,7 @@ function AtOhms({ job, model }: { job: JobDetail; model: BoardDetail }) {
     <>
       <TabLinks
         of={t`Ohms`}
-        rooms={[
+        tabs={[
           [at, t`Probe`],
           [`${at}/shorts`, shortsName(hunting)],
           [`${at}/power`, ohms.blocks.length > 0 ? t`Power: locked` : t`Power`],
@@ -75,9 +75,9 @@ function AtOhms({ job, model }: { job: JobDetail; model: BoardDetail }) {
     </>
   );
   const shared = { job, model, ohms, lie, lay, measuring, mayWork, head };
-  if (room === "chips") return <ChipsRoom {...shared} />;
-  if (room === "slot") return <SlotRoom {...shared} />;
-  if (room === "beside") return <BesideRoom {...shared} />;
+  if (tab === "chips") return <ChipsTab {...shared} />;
+  if (tab === "slot") return <SlotTab {...shared} />;
+  if (tab === "beside") return <BesideTab {...shared} />;
   const begun = ohms.sweeps.at(-1)?.at ?? "";
   const skipped = ohms.ticks.filter((tick) => tick.skipped);
   const read = new Set(
@@ -96,7 +96,7 @@ function AtOhms({ job, model }: { job: JobDetail; model: BoardDetail }) {
   const turn = chosen || open;
   const choose = (name: string | null) => {
     setChosen(name ?? "");
-    if (room !== "probe" && name) void go(at);
+    if (tab !== "probe" && name) void go(at);
     const side = ohms.points.find((point) => point.name === name?.split("/")[0])?.side;
     if (side && side !== lie.side && model.drawing) lay({ ...lie, side });
   };
@@ -109,7 +109,7 @@ function AtOhms({ job, model }: { job: JobDetail; model: BoardDetail }) {
     const again = by > 0 ? ohms.again.find((name) => name !== from) : undefined;
     choose(again ?? rest[0] ?? null);
   };
-  const atShorts = room === "shorts";
+  const atShorts = tab === "shorts";
   // nobody has drawn it: a click says where the supply in turn is found, else what was clicked is asked for
   const unmarked = ohms.points.find((point) => point.name === turn && point.picture === null);
   const plannedNode = ohms.plan.find((entry) => entry.id === turn);
@@ -119,13 +119,13 @@ function AtOhms({ job, model }: { job: JobDetail; model: BoardDetail }) {
       const scale = photo_mm / on.width_px;
       await hunting.glow(on.side, [at[0] * scale, at[1] * scale]);
       setSpot({ on, at });
-    } else if (room === "probe" && unmarked && plannedNode && !naming) {
+    } else if (tab === "probe" && unmarked && plannedNode && !naming) {
       await measuring.click({ name: plannedNode.id, node: plannedNode.id }, on.side, on.sha256, at);
     } else setSpot({ on, at });
   };
   const suspects = hunting.shorts.data?.suspects ?? ohms.suspects;
   // one set of pennants at a time: those by the warm spot once there is one
-  const pennants = room === "probe" || (atShorts && !hunting.shorts.data?.near.length);
+  const pennants = tab === "probe" || (atShorts && !hunting.shorts.data?.near.length);
   return (
     <div className="grid min-h-0 flex-1 grid-rows-[32rem_auto] lg:grid-cols-[58%_1fr] lg:grid-rows-1">
       {hunting.laying ? (
@@ -146,9 +146,9 @@ function AtOhms({ job, model }: { job: JobDetail; model: BoardDetail }) {
               <Points
                 ohms={{ ...ohms, suspects: pennants ? suspects : [] }}
                 view={view}
-                chosen={room === "probe" ? turn : null}
+                chosen={tab === "probe" ? turn : null}
                 choose={choose}
-                {...(room === "power" && {
+                {...(tab === "power" && {
                   numbered: [...ohms.inputs, ...ohms.fuses].map((input) => input.point),
                 })}
               />
@@ -164,7 +164,7 @@ function AtOhms({ job, model }: { job: JobDetail; model: BoardDetail }) {
           lie={lie}
           setLie={lay}
           points={ohms.points}
-          chosen={room === "probe" ? turn : null}
+          chosen={tab === "probe" ? turn : null}
           {...(mayWork ? { pick: (on: Photograph, at: Point) => void click(on, at) } : {})}
           over={(on) => (
             <>
@@ -201,8 +201,8 @@ function AtOhms({ job, model }: { job: JobDetail; model: BoardDetail }) {
             }}
           />
         )}
-        {room === "probe" && plannedNode && <Planned node={plannedNode} />}
-        {room === "probe" && !model.drawing && mayWork && model.photographs.length > 0 && !spot && (
+        {tab === "probe" && plannedNode && <Planned node={plannedNode} />}
+        {tab === "probe" && !model.drawing && mayWork && model.photographs.length > 0 && !spot && (
           <p className="text-soft" data-testid="naming">
             {unmarked && plannedNode && !naming
               ? t`Click on the photograph where ${plannedNode.name} is found: the next card of this model knows.`
@@ -214,7 +214,7 @@ function AtOhms({ job, model }: { job: JobDetail; model: BoardDetail }) {
             )}
           </p>
         )}
-        {room === "probe" && (
+        {tab === "probe" && (
           <Probe
             job={job}
             ohms={ohms}
@@ -237,10 +237,8 @@ function AtOhms({ job, model }: { job: JobDetail; model: BoardDetail }) {
             mayWork={mayWork}
           />
         )}
-        {room === "power" && <Lock ohms={ohms} measuring={measuring} choose={choose} mayWork={mayWork} />}
-        {room === "passes" && (
-          <Passes ohms={ohms} begin={measuring.sweep} choose={choose} mayWork={mayWork} />
-        )}
+        {tab === "power" && <Lock ohms={ohms} measuring={measuring} choose={choose} mayWork={mayWork} />}
+        {tab === "passes" && <Passes ohms={ohms} begin={measuring.sweep} choose={choose} mayWork={mayWork} />}
       </WorkPanel>
     </div>
   );

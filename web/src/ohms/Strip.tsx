@@ -18,8 +18,8 @@ export function Strip({ reading }: { reading: Reading }) {
   const put = (value: number) => (logs ? Math.log(value) : value);
   const least = Math.min(...all.map(put));
   const most = Math.max(...all.map(put));
-  const room = Math.max((most - least) * 0.12, 1e-9);
-  const x = (value: number) => ((put(value) - least + room) / (most - least + 2 * room)) * WIDTH;
+  const margin = Math.max((most - least) * 0.12, 1e-9);
+  const x = (value: number) => ((put(value) - least + margin) / (most - least + 2 * margin)) * WIDTH;
   const low = logs ? Math.max(reference.low, 1e-12) : reference.low;
   return (
     <svg

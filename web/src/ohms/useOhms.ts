@@ -66,7 +66,7 @@ export function useOhms(number: number) {
         : old,
     );
     void queries.invalidateQueries({ queryKey: key }).then(() => {
-      for (const room of follow) void queries.invalidateQueries({ queryKey: room });
+      for (const queryKey of follow) void queries.invalidateQueries({ queryKey });
     });
     return true;
   };

@@ -103,16 +103,16 @@ export function acts(): PaletteEntry[] {
 /** Screens, points, parts and chips of one job. */
 export function ofJob(job: JobDetail, model: BoardDetail | undefined): PaletteEntry[] {
   const at = `/jobs/${job.number}`;
-  const rooms = OF_A_JOB.map(([room, name]) => ({
-    id: `${at}${room}`,
+  const screens = OF_A_JOB.map(([path, name]) => ({
+    id: `${at}${path}`,
     name,
     kind: job.label,
-    to: `${at}${room}`,
+    to: `${at}${path}`,
   }));
   const { points = [], parts = [], sites = [] } = model?.drawing ?? {};
   const named = (name: string, kind: string, to: string) => ({ id: to, name, kind, to });
   return [
-    ...rooms,
+    ...screens,
     ...points.map(({ id }) => named(id, t`point, at Ohms`, `${at}/ohms?point=${encodeURIComponent(id)}`)),
     ...sites.map(({ designator }) =>
       named(designator, t`chip, at Rework`, `${at}/rework?site=${encodeURIComponent(designator)}`),

@@ -12,7 +12,7 @@ import { Rounds } from "./Rounds";
 
 /** Cards with a hidden fault: begin one, the card of the day, cards that are kept, and how it went so far. */
 export function PracticePage() {
-  const room = useParams().room ?? "begin";
+  const tab = useParams().tab ?? "begin";
   const found = useQuery(practiceQuery());
   return (
     <main className="flex min-h-full flex-col gap-5 p-6">
@@ -30,7 +30,7 @@ export function PracticePage() {
         </div>
         <TabLinks
           of={t`Practice`}
-          rooms={[
+          tabs={[
             ["/practice", t`Start`],
             ["/practice/rounds", t`History`],
             ["/practice/cards", t`Saved cards`],
@@ -39,15 +39,15 @@ export function PracticePage() {
       </header>
       {found.isError && <LoadError problem={found.error} again={() => found.refetch()} />}
       {found.isPending && <Loading what={t`Reading what can be practised`} />}
-      {found.data && room === "begin" && (
+      {found.data && tab === "begin" && (
         <div className="grid gap-6 lg:grid-cols-2">
           <Begin practice={found.data} />
           <OfTheDay />
         </div>
       )}
-      {found.data && room === "rounds" && <Rounds rounds={found.data.rounds} />}
-      {found.data && room === "cards" && <CardFiles practice={found.data} />}
-      {!["begin", "rounds", "cards"].includes(room) && (
+      {found.data && tab === "rounds" && <Rounds rounds={found.data.rounds} />}
+      {found.data && tab === "cards" && <CardFiles practice={found.data} />}
+      {!["begin", "rounds", "cards"].includes(tab) && (
         <Empty title={t`There is no page at this address`} next={t`Go to Practice`} to="/practice" />
       )}
     </main>

@@ -5,7 +5,7 @@ import type { ProofLog } from "./useProof";
 
 const WIDE = 720;
 const HIGH = 150;
-const ROOM = { left: 46, right: 12, top: 12, bottom: 26 };
+const MARGIN = { left: 46, right: 12, top: 12, bottom: 26 };
 const LINES = [
   ["celsius", "°C", "stroke-suspect", ""],
   ["watts", "W", "stroke-ink", "6 4"],
@@ -22,10 +22,11 @@ interface LogPlotProps {
 export function LogPlot({ log, logs, show }: LogPlotProps) {
   const begin = log.seconds[0] ?? 0;
   const end = log.seconds[log.seconds.length - 1] ?? 1;
-  const x = (at: number) => ROOM.left + ((at - begin) / (end - begin || 1)) * (WIDE - ROOM.left - ROOM.right);
+  const x = (at: number) =>
+    MARGIN.left + ((at - begin) / (end - begin || 1)) * (WIDE - MARGIN.left - MARGIN.right);
   const most = (name: string) => Math.max(1, ...(log.figures[name] ?? []).map((entry) => entry ?? 0)) * 1.08;
   const y = (value: number, top: number) =>
-    HIGH - ROOM.bottom - (value / top) * (HIGH - ROOM.top - ROOM.bottom);
+    HIGH - MARGIN.bottom - (value / top) * (HIGH - MARGIN.top - MARGIN.bottom);
   const path = (name: string) => {
     const top = name === "celsius" ? warm : most(name);
     let pen = "M";
@@ -90,14 +91,14 @@ export function LogPlot({ log, logs, show }: LogPlotProps) {
             celsius < warm && (
               <g key={celsius}>
                 <line
-                  x1={ROOM.left}
-                  x2={WIDE - ROOM.right}
+                  x1={MARGIN.left}
+                  x2={WIDE - MARGIN.right}
                   y1={y(celsius, warm)}
                   y2={y(celsius, warm)}
                   className="stroke-rule"
                 />
                 <text
-                  x={ROOM.left - 6}
+                  x={MARGIN.left - 6}
                   y={y(celsius, warm) + 5}
                   textAnchor="end"
                   fontSize={14}
@@ -127,10 +128,10 @@ export function LogPlot({ log, logs, show }: LogPlotProps) {
             <path d={path(name)} className={`fill-none ${stroke}`} strokeWidth={2.5} strokeDasharray={dash} />
           </g>
         ))}
-        <text x={ROOM.left} y={HIGH - 6} fontSize={14} className="fill-ink">
+        <text x={MARGIN.left} y={HIGH - 6} fontSize={14} className="fill-ink">
           0
         </text>
-        <text x={WIDE - ROOM.right} y={HIGH - 6} textAnchor="end" fontSize={14} className="fill-ink">
+        <text x={WIDE - MARGIN.right} y={HIGH - 6} textAnchor="end" fontSize={14} className="fill-ink">
           {t`${Math.round((end - begin) / 60)} min`}
         </text>
       </svg>

@@ -25,7 +25,7 @@ function AtResume({ job, model }: { job: JobDetail; model: BoardDetail }) {
   const mayWork = mayWorkAtBench(session.data?.person);
   const { lie, lay } = useLie(job, mayWork);
   const resume = useQuery(resumeQuery(job.number));
-  const room = job.next.room;
+  const step = job.next.step;
   return (
     <div className="grid min-h-0 flex-1 grid-rows-[32rem_auto] lg:grid-cols-[50%_1fr] lg:grid-rows-1">
       {model.drawing ? (
@@ -55,10 +55,10 @@ function AtResume({ job, model }: { job: JobDetail; model: BoardDetail }) {
             </h2>
             <p className="mt-2 border-l-8 border-next bg-next-wash px-4 py-2 text-lg">
               <strong>{job.next.do}.</strong> {job.next.why}{" "}
-              {room && (
+              {step && (
                 <Link
                   className="button mt-1 inline-grid place-items-center"
-                  to={`/jobs/${job.number}/${room}`}
+                  to={`/jobs/${job.number}/${step}`}
                 >
                   <Trans>Go on there</Trans>
                 </Link>

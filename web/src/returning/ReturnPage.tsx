@@ -21,7 +21,7 @@ export function ReturnPage() {
 }
 
 function AtReturn({ job, model }: { job: JobDetail; model: BoardDetail }) {
-  const { room = "check" } = useParams();
+  const { tab = "check" } = useParams();
   const session = useSession();
   const person = session.data?.person;
   const { rework } = useRework(job.number);
@@ -31,7 +31,7 @@ function AtReturn({ job, model }: { job: JobDetail; model: BoardDetail }) {
   if (!rework.data) return <Loading what={t`Loading the work done`} />;
   return (
     <div className="grid min-h-0 flex-1 grid-rows-[36rem_auto] lg:grid-cols-[58%_1fr] lg:grid-rows-1">
-      {room === "report" || !model.drawing ? (
+      {tab === "report" || !model.drawing ? (
         <ReportSheet number={job.number} />
       ) : (
         <ReworkBoard
@@ -48,13 +48,13 @@ function AtReturn({ job, model }: { job: JobDetail; model: BoardDetail }) {
       <WorkPanel job={job} step="Return">
         <TabLinks
           of={t`Return`}
-          rooms={[
+          tabs={[
             [at, t`Check`],
             [`${at}/customer`, t`Customer`],
             [`${at}/report`, t`Report`],
           ]}
         />
-        {room === "customer" ? (
+        {tab === "customer" ? (
           <>
             <Asked job={job} />
             <Written job={job} />

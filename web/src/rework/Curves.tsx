@@ -87,7 +87,7 @@ export function Curves({ job, rework, keep, mayWork }: CurvesProps) {
 
 const WIDE = 480;
 const HIGH = 240;
-const ROOM = { left: 44, right: 12, top: 14, bottom: 30 };
+const MARGIN = { left: 44, right: 12, top: 14, bottom: 30 };
 
 function OneCurve({ curve }: { curve: Logged }) {
   const [mark, words] = JUDGED[curve.judged];
@@ -95,8 +95,10 @@ function OneCurve({ curve }: { curve: Logged }) {
   const begin = Math.min(...times);
   const end = Math.max(...times);
   const most = Math.max(curve.max_peak_c, curve.peak_c) + 20;
-  const x = (at: number) => ROOM.left + ((at - begin) / (end - begin || 1)) * (WIDE - ROOM.left - ROOM.right);
-  const y = (celsius: number) => HIGH - ROOM.bottom - (celsius / most) * (HIGH - ROOM.top - ROOM.bottom);
+  const x = (at: number) =>
+    MARGIN.left + ((at - begin) / (end - begin || 1)) * (WIDE - MARGIN.left - MARGIN.right);
+  const y = (celsius: number) =>
+    HIGH - MARGIN.bottom - (celsius / most) * (HIGH - MARGIN.top - MARGIN.bottom);
   const line = curve.samples.map(([at = 0, celsius = 0]) => `${x(at).toFixed(1)},${y(celsius).toFixed(1)}`);
   return (
     <figure className="border-rule border-t pt-3">
@@ -110,36 +112,36 @@ function OneCurve({ curve }: { curve: Logged }) {
         aria-label={`${curve.name}: ${words}`}
       >
         <rect
-          x={ROOM.left}
-          width={WIDE - ROOM.left - ROOM.right}
+          x={MARGIN.left}
+          width={WIDE - MARGIN.left - MARGIN.right}
           y={y(curve.max_peak_c)}
           height={y(curve.min_peak_c) - y(curve.max_peak_c)}
           className="fill-good/20"
         />
         <text
-          x={WIDE - ROOM.right}
+          x={WIDE - MARGIN.right}
           y={y(curve.max_peak_c) - 4}
           textAnchor="end"
           fontSize={13}
           className="fill-ink"
         >{t`peak ${curve.min_peak_c} to ${curve.max_peak_c} °C`}</text>
         <line
-          x1={ROOM.left}
-          x2={WIDE - ROOM.right}
+          x1={MARGIN.left}
+          x2={WIDE - MARGIN.right}
           y1={y(curve.reference_c)}
           y2={y(curve.reference_c)}
           className="stroke-edge"
           strokeDasharray="5 4"
         />
-        <text x={ROOM.left + 4} y={y(curve.reference_c) - 4} fontSize={13} className="fill-ink">
+        <text x={MARGIN.left + 4} y={y(curve.reference_c) - 4} fontSize={13} className="fill-ink">
           {curve.alloy} {curve.reference_c} °C
         </text>
-        <line x1={ROOM.left} x2={ROOM.left} y1={y(0)} y2={y(most)} className="stroke-edge" />
-        <line x1={ROOM.left} x2={WIDE - ROOM.right} y1={y(0)} y2={y(0)} className="stroke-edge" />
+        <line x1={MARGIN.left} x2={MARGIN.left} y1={y(0)} y2={y(most)} className="stroke-edge" />
+        <line x1={MARGIN.left} x2={WIDE - MARGIN.right} y1={y(0)} y2={y(0)} className="stroke-edge" />
         {[0, 100, 200].map((celsius) => (
           <text
             key={celsius}
-            x={ROOM.left - 6}
+            x={MARGIN.left - 6}
             y={y(celsius) + 4}
             textAnchor="end"
             fontSize={13}
@@ -148,10 +150,10 @@ function OneCurve({ curve }: { curve: Logged }) {
             {celsius}
           </text>
         ))}
-        <text x={ROOM.left} y={HIGH - 8} fontSize={13} className="fill-ink">
+        <text x={MARGIN.left} y={HIGH - 8} fontSize={13} className="fill-ink">
           {begin} s
         </text>
-        <text x={WIDE - ROOM.right} y={HIGH - 8} textAnchor="end" fontSize={13} className="fill-ink">
+        <text x={WIDE - MARGIN.right} y={HIGH - 8} textAnchor="end" fontSize={13} className="fill-ink">
           {end} s
         </text>
         <polyline points={line.join(" ")} className="fill-none stroke-ink" strokeWidth={2} />

@@ -31,7 +31,7 @@ export function ReworkPage() {
 }
 
 function AtRework({ job, model }: { job: JobDetail; model: BoardDetail }) {
-  const { room = "board", designator } = useParams();
+  const { tab = "board", designator } = useParams();
   const [query, setQuery] = useSearchParams();
   const session = useSession();
   const mayWork = mayWorkAtBench(session.data?.person);
@@ -46,8 +46,8 @@ function AtRework({ job, model }: { job: JobDetail; model: BoardDetail }) {
     alloy_on: "",
     chip_in: "",
   });
-  const before = useQuery(beforeQuery(job.number, site && room === "board" ? { site, ...plan } : null));
-  const of = designator ?? (room === "pads" ? (job.mark?.designator ?? "core") : "");
+  const before = useQuery(beforeQuery(job.number, site && tab === "board" ? { site, ...plan } : null));
+  const of = designator ?? (tab === "pads" ? (job.mark?.designator ?? "core") : "");
   const surveying = usePads(job.number, of);
   const at = `/jobs/${job.number}/rework`;
   if (reworking.rework.isError)
@@ -58,8 +58,8 @@ function AtRework({ job, model }: { job: JobDetail; model: BoardDetail }) {
     query.set("site", next);
     setQuery(query, { replace: true });
   };
-  const pads = room === "pads" || !!designator;
-  const images = room === "images" ? [query.get("old"), query.get("against")] : [];
+  const pads = tab === "pads" || !!designator;
+  const images = tab === "images" ? [query.get("old"), query.get("against")] : [];
   return (
     <div className="grid min-h-0 flex-1 grid-rows-[36rem_auto] lg:grid-cols-[58%_1fr] lg:grid-rows-1">
       {images[0] && images[1] ? (
@@ -93,7 +93,7 @@ function AtRework({ job, model }: { job: JobDetail; model: BoardDetail }) {
       <WorkPanel job={job} step="Rework">
         <TabLinks
           of={t`Rework`}
-          rooms={[
+          tabs={[
             [`${at}${site ? `?site=${encodeURIComponent(site)}` : ""}`, t`Board`],
             [`${at}/pads/${encodeURIComponent(of || site || job.mark?.designator || "core")}`, t`Pads`],
             [`${at}/images`, t`Firmware`],
@@ -101,7 +101,7 @@ function AtRework({ job, model }: { job: JobDetail; model: BoardDetail }) {
             [`${at}/timers`, t`Timers`],
           ]}
         />
-        {room === "board" && !designator && (
+        {tab === "board" && !designator && (
           <>
             <ReworkForm
               number={job.number}
@@ -125,9 +125,9 @@ function AtRework({ job, model }: { job: JobDetail; model: BoardDetail }) {
             choose={(next) => void go(`${at}/pads/${encodeURIComponent(next)}`)}
           />
         )}
-        {room === "images" && <Images job={job} mayWork={mayWork} />}
-        {room === "curve" && <Curves job={job} rework={data} keep={reworking.keepCurve} mayWork={mayWork} />}
-        {room === "timers" && <Timers job={job} mayWork={mayWork} />}
+        {tab === "images" && <Images job={job} mayWork={mayWork} />}
+        {tab === "curve" && <Curves job={job} rework={data} keep={reworking.keepCurve} mayWork={mayWork} />}
+        {tab === "timers" && <Timers job={job} mayWork={mayWork} />}
       </WorkPanel>
     </div>
   );

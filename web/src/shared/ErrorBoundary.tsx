@@ -45,7 +45,7 @@ class Boundary extends Component<BoundaryProps, { problem: Error | null }> {
   }
 }
 
-/** A room whose script fails says so, with the way out; another address begins afresh. */
+/** A page whose script fails says so, with the way out; another address begins afresh. */
 export function ErrorBoundary({ children }: { children: ReactNode }) {
   return <Boundary at={useLocation().pathname}>{children}</Boundary>;
 }

@@ -1,10 +1,10 @@
 import { NavLink } from "react-router";
 
-/** A step's rooms side by side; each has an address of its own. */
-export function TabLinks({ of, rooms }: { of: string; rooms: readonly (readonly [string, string])[] }) {
+/** A step's tabs side by side; each has an address of its own. */
+export function TabLinks({ of, tabs }: { of: string; tabs: readonly (readonly [string, string])[] }) {
   return (
     <nav aria-label={of} className="flex flex-wrap border-b-2 border-rule">
-      {rooms.map(([to, says]) => (
+      {tabs.map(([to, says]) => (
         <NavLink
           key={to}
           to={to}

@@ -18,7 +18,7 @@ import { useScanner } from "./scanner";
 import { TimerSign } from "./TimerSign";
 import { UnsentSign } from "./UnsentSign";
 
-const ROOMS = [
+const PAGES = [
   ["/shelf", t`Shelf`],
   ["/library", t`Library`],
   ["/stock", t`Stock`],
@@ -32,7 +32,7 @@ const ROLES: Record<string, string> = {
   lead: t`lead`,
 };
 
-/** The narrow bar at the left: scan, rooms, the person. */
+/** The narrow bar at the left: scan, pages, the person. */
 export function SideBar({ person }: { person: Person | null }) {
   const [dim, setDim] = useState(isDim());
   const [keys, setKeys] = useState(false);
@@ -44,14 +44,14 @@ export function SideBar({ person }: { person: Person | null }) {
   };
   return (
     <nav
-      aria-label={t`Rooms`}
+      aria-label={t`Pages`}
       className="flex w-24 shrink-0 flex-col items-stretch gap-1 border-r border-rule bg-tray px-2 py-4"
     >
       <Link to="/shelf" className="mb-3 text-center font-mono text-xl font-bold">
         uvrix
       </Link>
       <Scan />
-      {ROOMS.filter(([to]) => to !== "/practice" || mayWorkAtBench(person)).map(([to, name]) => (
+      {PAGES.filter(([to]) => to !== "/practice" || mayWorkAtBench(person)).map(([to, name]) => (
         <NavLink
           key={to}
           to={to}

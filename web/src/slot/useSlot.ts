@@ -12,8 +12,8 @@ export function useSlot(number: number) {
   const slot = useQuery(slotQuery(number));
   const follow = async () => {
     await queries.invalidateQueries({ queryKey: key });
-    for (const room of ["look", "teardown"] as const)
-      void queries.invalidateQueries({ queryKey: keyOf(room, number) });
+    for (const step of ["look", "teardown"] as const)
+      void queries.invalidateQueries({ queryKey: keyOf(step, number) });
     void queries.invalidateQueries({ queryKey: keyOf("job", String(number)) });
   };
   const keeping = useKeeping([], follow);

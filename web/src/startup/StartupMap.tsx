@@ -22,14 +22,14 @@ const LONGEST = 19;
 
 /** Left to right in the order of start: a shape a kind, state by mark and word, suspects numbered, the next one ringed. */
 export function StartupMap({ map, suspects, turn, choose }: StartupMapProps) {
-  const room = useRef<SVGSVGElement>(null);
+  const svg = useRef<SVGSVGElement>(null);
   // the node in turn is brought into sight, as the map of a real board is wider than the pane
   useEffect(() => {
-    const node = turn && room.current?.querySelector(`[data-node="${CSS.escape(turn)}"]`);
+    const node = turn && svg.current?.querySelector(`[data-node="${CSS.escape(turn)}"]`);
     if (!node) return;
     node.scrollIntoView({ block: "nearest", inline: "center" });
     // arrows walk on from the node that has the focus
-    if (node instanceof SVGElement && room.current?.contains(document.activeElement)) node.focus();
+    if (node instanceof SVGElement && svg.current?.contains(document.activeElement)) node.focus();
   }, [turn]);
   const places = new Map(map.nodes.map((node) => [node.id, at(node)]));
   const rank = new Map(
@@ -41,7 +41,7 @@ export function StartupMap({ map, suspects, turn, choose }: StartupMapProps) {
   return (
     // biome-ignore lint/a11y/useSemanticElements: a drawing has no fieldset
     <svg
-      ref={room}
+      ref={svg}
       viewBox={`0 0 ${map.columns * WIDE + 10} ${map.rows * HIGH + 16}`}
       width={map.columns * WIDE + 10}
       height={map.rows * HIGH + 16}

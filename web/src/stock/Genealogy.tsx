@@ -95,9 +95,9 @@ export function Genealogy({ drawn, title }: { drawn: Drawn; title: string }) {
   );
 }
 
-/** What of a text has room; all of it stands among the steps below. */
-function fitting(text: string, room: number): string {
-  const letters = Math.floor(room / LETTER);
+/** What of a text fits; all of it stands among the steps below. */
+function fitting(text: string, width: number): string {
+  const letters = Math.floor(width / LETTER);
   return text.length <= letters ? text : `${text.slice(0, Math.max(1, letters - 1))}…`;
 }
 

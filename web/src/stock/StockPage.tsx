@@ -9,7 +9,7 @@ import { Lots } from "./Lots";
 import { Parts } from "./Parts";
 import { Values } from "./Values";
 
-const ROOMS = new Map([
+const TABS = new Map([
   ["parts", Parts],
   ["donors", Donors],
   ["lots", Lots],
@@ -19,7 +19,7 @@ const ROOMS = new Map([
 
 /** Every part of the shop: where it is, where it was, whether it fits, what its lot says, and the cards that give parts. */
 export function StockPage() {
-  const Room = ROOMS.get(useParams().room ?? "parts");
+  const Tab = TABS.get(useParams().tab ?? "parts");
   return (
     <main className="flex min-h-full flex-col gap-4 p-6">
       <header className="flex flex-wrap items-center justify-between gap-4">
@@ -28,7 +28,7 @@ export function StockPage() {
         </h1>
         <TabLinks
           of={t`Stock`}
-          rooms={[
+          tabs={[
             ["/stock", t`Parts`],
             ["/stock/donors", t`Donors`],
             ["/stock/lots", t`Lots`],
@@ -37,8 +37,8 @@ export function StockPage() {
           ]}
         />
       </header>
-      {Room ? (
-        <Room />
+      {Tab ? (
+        <Tab />
       ) : (
         <Empty title={t`There is no page at this address`} next={t`Go to the parts`} to="/stock" />
       )}

@@ -8,7 +8,7 @@ import { useCamera } from "../job/camera";
 import { StepPage } from "../job/StepPage";
 import { useLie } from "../job/useLie";
 import { WorkPanel } from "../job/WorkPanel";
-import { Rooms } from "../look/Rooms";
+import { LookTabs } from "../look/LookTabs";
 import { useKeys } from "../shared/keys";
 import { LoadError, Loading } from "../shared/states";
 import { moment } from "../shared/words";
@@ -80,7 +80,7 @@ function AtTeardown({ job, drawing }: { job: JobDetail; drawing: Drawing | null 
         </p>
       )}
       <WorkPanel job={job} step="Look">
-        <Rooms number={job.number} />
+        <LookTabs number={job.number} />
         {problem && (
           <p role="alert" className="border-l-4 border-suspect pl-3">
             {problem}

@@ -2,7 +2,7 @@ import { t } from "@lingui/core/macro";
 import type { Drawing } from "../api/client";
 import { Board, NO_NOTES } from "../board/Board";
 import { placed } from "../board/view";
-import { type ConverterPage, ownParts } from "./ConverterRoom";
+import { type ConverterPage, ownParts } from "./ConverterTab";
 
 interface BothSidesProps {
   drawing: Drawing;

@@ -67,29 +67,29 @@ export function LogStart({ volts, powering }: { volts: Volts; powering: Powering
 
 const WIDE = 420;
 const HIGH = 120;
-const ROOM = { left: 44, right: 12, top: 10, bottom: 22 };
+const MARGIN = { left: 44, right: 12, top: 10, bottom: 22 };
 
 /** The current of a start over time, with its limit. */
 export function Curve({ start }: { start: Logged }) {
   const end = Math.max(...start.samples.map(([at = 0]) => at), 0.1);
   const most = Math.max(start.limit_amps, ...start.samples.map(([, , amps = 0]) => amps)) * 1.05;
-  const x = (at: number) => ROOM.left + (at / end) * (WIDE - ROOM.left - ROOM.right);
-  const y = (amps: number) => HIGH - ROOM.bottom - (amps / most) * (HIGH - ROOM.top - ROOM.bottom);
+  const x = (at: number) => MARGIN.left + (at / end) * (WIDE - MARGIN.left - MARGIN.right);
+  const y = (amps: number) => HIGH - MARGIN.bottom - (amps / most) * (HIGH - MARGIN.top - MARGIN.bottom);
   const line = start.samples.map(([at = 0, , amps = 0]) => `${x(at).toFixed(1)},${y(amps).toFixed(1)}`);
   return (
     <figure className="mt-3" data-testid="start-curve">
       <svg viewBox={`0 0 ${WIDE} ${HIGH}`} className="w-full max-w-xl" role="img" aria-label={start.says}>
-        <line x1={ROOM.left} x2={WIDE - ROOM.right} y1={y(0)} y2={y(0)} className="stroke-edge" />
+        <line x1={MARGIN.left} x2={WIDE - MARGIN.right} y1={y(0)} y2={y(0)} className="stroke-edge" />
         <line
-          x1={ROOM.left}
-          x2={WIDE - ROOM.right}
+          x1={MARGIN.left}
+          x2={WIDE - MARGIN.right}
           y1={y(start.limit_amps)}
           y2={y(start.limit_amps)}
           className="stroke-suspect"
           strokeDasharray="5 4"
         />
         <text
-          x={ROOM.left - 4}
+          x={MARGIN.left - 4}
           y={y(start.limit_amps) + 5}
           textAnchor="end"
           fontSize={13}
@@ -97,10 +97,10 @@ export function Curve({ start }: { start: Logged }) {
         >
           {start.limit_amps} A
         </text>
-        <text x={ROOM.left - 4} y={y(0) + 4} textAnchor="end" fontSize={13} className="fill-ink">
+        <text x={MARGIN.left - 4} y={y(0) + 4} textAnchor="end" fontSize={13} className="fill-ink">
           0
         </text>
-        <text x={WIDE - ROOM.right} y={HIGH - 5} textAnchor="end" fontSize={13} className="fill-ink">
+        <text x={WIDE - MARGIN.right} y={HIGH - 5} textAnchor="end" fontSize={13} className="fill-ink">
           {end.toFixed(1)} s
         </text>
         <polyline points={line.join(" ")} className="fill-none stroke-ink" strokeWidth={1.8} />

@@ -15,7 +15,7 @@ import { useFromAddress } from "../shared/useFromAddress";
 import { mayWorkAtBench, useSession } from "../signin/session";
 import { StartupMap } from "../startup/StartupMap";
 import { BothSides } from "./BothSides";
-import { ConverterRoom, useConverter } from "./ConverterRoom";
+import { ConverterTab, useConverter } from "./ConverterTab";
 import { Ladder } from "./Ladder";
 import { MapPanel } from "./MapPanel";
 import { Phases } from "./Phases";
@@ -29,7 +29,7 @@ export function VoltsPage() {
 }
 
 function AtVolts({ job, model }: { job: JobDetail; model: BoardDetail }) {
-  const { room = "map" } = useParams();
+  const { tab = "map" } = useParams();
   const session = useSession();
   const mayWork = mayWorkAtBench(session.data?.person);
   const powering = useVolts(job.number);
@@ -44,7 +44,7 @@ function AtVolts({ job, model }: { job: JobDetail; model: BoardDetail }) {
   const missing = volts?.nodes.find(
     (entry) => entry.state === "missing" && volts.converters.includes(entry.id),
   )?.id;
-  const converter = room === "converter" ? (query.get("node") ?? missing ?? null) : null;
+  const converter = tab === "converter" ? (query.get("node") ?? missing ?? null) : null;
   const page = useConverter(job.number, converter);
   if (powering.volts.isError)
     return <LoadError problem={powering.volts.error} again={() => powering.volts.refetch()} />;
@@ -141,7 +141,7 @@ function AtVolts({ job, model }: { job: JobDetail; model: BoardDetail }) {
       <WorkPanel job={job} step="Volts">
         <TabLinks
           of={t`Volts`}
-          rooms={[
+          tabs={[
             [at, t`Map`],
             [`${at}/power`, t`Power`],
             [
@@ -158,7 +158,7 @@ function AtVolts({ job, model }: { job: JobDetail; model: BoardDetail }) {
             <Trans>{powering.problem} What you entered is kept here.</Trans>
           </p>
         )}
-        {room === "map" && (
+        {tab === "map" && (
           <MapPanel
             job={job}
             volts={volts}
@@ -168,9 +168,9 @@ function AtVolts({ job, model }: { job: JobDetail; model: BoardDetail }) {
             mayWork={mayWork}
           />
         )}
-        {room === "power" && <Power volts={volts} powering={powering} mayWork={mayWork} />}
-        {room === "converter" && (
-          <ConverterRoom
+        {tab === "power" && <Power volts={volts} powering={powering} mayWork={mayWork} />}
+        {tab === "converter" && (
+          <ConverterTab
             job={job}
             volts={volts}
             node={converter}
@@ -182,9 +182,9 @@ function AtVolts({ job, model }: { job: JobDetail; model: BoardDetail }) {
             choose={(name) => void go(`${at}/converter?node=${encodeURIComponent(name)}`, { replace: true })}
           />
         )}
-        {room === "supervisor" && <SensePaths volts={volts} powering={powering} mayWork={mayWork} />}
-        {room === "phases" && <Phases volts={volts} powering={powering} mayWork={mayWork} />}
-        {room === "ladder" && <Ladder volts={volts} powering={powering} mayWork={mayWork} />}
+        {tab === "supervisor" && <SensePaths volts={volts} powering={powering} mayWork={mayWork} />}
+        {tab === "phases" && <Phases volts={volts} powering={powering} mayWork={mayWork} />}
+        {tab === "ladder" && <Ladder volts={volts} powering={powering} mayWork={mayWork} />}
       </WorkPanel>
     </div>
   );

@@ -4,7 +4,7 @@ Each step is worth what it cures or settles for its minutes and its harm, within
 must come first (tiers) before what is only cheaper.
 
 steps.py    a step, and what steps usually take
-room.py     what the rooms share
+proposer.py what the proposers share
 cold.py     symptom, look, inputs, fuses and rails before power
 hunt.py     from a short to the part
 mend.py     what goes back on, fuses, contacts

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import replace
 
 from uvrix.core.case.entries import Measured
-from uvrix.core.case.plan.room import Room
+from uvrix.core.case.plan.proposer import Proposer
 from uvrix.core.case.plan.steps import COMES_UP, FIRST, LATER, LOOK_SIDE_MINUTES, Step, step
 from uvrix.core.case.power import point_of
 from uvrix.core.case.rails import Standing
@@ -18,11 +18,11 @@ LATE = 56
 UNLIT = 48
 
 
-class Cold(Room):
+class Cold(Proposer):
     """Before power: the symptom, a look, what is missing, every input, fuse and rail to ground."""
 
     def steps(self) -> list[Step]:
-        """What this room proposes."""
+        """What it proposes."""
         return [
             *self.warranty(),
             *self.arrive(),

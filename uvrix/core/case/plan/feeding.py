@@ -6,12 +6,12 @@ from collections.abc import Sequence
 
 from uvrix.core.case.belief.shorts import joined
 from uvrix.core.case.feeding import feeding, pair_of, reads
-from uvrix.core.case.plan.room import Room
+from uvrix.core.case.plan.proposer import Proposer
 from uvrix.core.case.plan.steps import Step, step
 from uvrix.language import gettext
 
 
-class Feeding(Room):
+class Feeding(Proposer):
     """What the hunt and the start-up map share: injection and the warm spot."""
 
     def feed(self, rail: str) -> list[Step]:

@@ -20,7 +20,7 @@ class Hunt(Feeding):
     """From a short to the part: feed it, see where it warms, take that one off, read again."""
 
     def steps(self) -> list[Step]:
-        """What this room proposes."""
+        """What it proposes."""
         return [*self.hunt()]
 
     def hunt(self) -> list[Step]:

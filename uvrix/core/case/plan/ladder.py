@@ -3,18 +3,18 @@
 from __future__ import annotations
 
 from uvrix.core.case.entries import Looked
-from uvrix.core.case.plan.room import Room
+from uvrix.core.case.plan.proposer import Proposer
 from uvrix.core.case.plan.steps import LEAST_CURE, LOOK_SIDE_MINUTES, Step, step
 from uvrix.core.look.regions import SIDES, regions
 from uvrix.core.startup.chain import MEASURED, VOLTS
 from uvrix.language import gettext
 
 
-class Ladder(Room):
+class Ladder(Proposer):
     """The rails are there and the card does not come as far as it should."""
 
     def steps(self) -> list[Step]:
-        """What this room proposes."""
+        """What it proposes."""
         return [*self.ladder()]
 
     def ladder(self) -> list[Step]:

@@ -7,7 +7,7 @@ from collections.abc import Mapping
 from dataclasses import replace
 
 from uvrix.core.case.entries import Climbed
-from uvrix.core.case.plan.room import Room
+from uvrix.core.case.plan.proposer import Proposer
 from uvrix.core.case.plan.steps import LEAST_CURE, Step, step
 from uvrix.core.case.power import point_of
 from uvrix.core.finding_kinds import group_of
@@ -38,11 +38,11 @@ CHIP = frozenset({"reball", "swap"})
 MOST_REFUSED = 3
 
 
-class Memory(Room):
+class Memory(Proposer):
     """From the memory runs that count to what is tried about them."""
 
     def steps(self) -> list[Step]:
-        """What this room proposes."""
+        """What it proposes."""
         return [*self.memory()]
 
     def memory(self) -> list[Step]:

@@ -3,18 +3,18 @@
 from __future__ import annotations
 
 from uvrix.core.case.entries import Measured
-from uvrix.core.case.plan.room import Room
+from uvrix.core.case.plan.proposer import Proposer
 from uvrix.core.case.plan.steps import Step, step
 from uvrix.core.readings.limits import COIL_SIDE_TIMES
 from uvrix.core.values.codes import code_words
 from uvrix.language import gettext
 
 
-class Mend(Room):
+class Mend(Proposer):
     """What goes back on, or goes on new: parts that are off, fuses, contacts and plugs."""
 
     def steps(self) -> list[Step]:
-        """What this room proposes."""
+        """What it proposes."""
         return [*self.refit(), *self.fuses(), *self.contacts()]
 
     def refit(self) -> list[Step]:

@@ -1,4 +1,4 @@
-"""The order of the trade: all rooms' steps in one list, guarded by what must come first and what must never be."""
+"""The order of the trade: all steps that are proposed in one list, guarded by what must come first and what never may be."""
 
 from __future__ import annotations
 
@@ -15,12 +15,12 @@ from uvrix.core.case.plan.ladder import Ladder
 from uvrix.core.case.plan.memory import Memory
 from uvrix.core.case.plan.mend import Mend
 from uvrix.core.case.plan.powered import StartUp
+from uvrix.core.case.plan.proposer import Proposer
 from uvrix.core.case.plan.proving import Proving
-from uvrix.core.case.plan.room import Room
 from uvrix.core.case.plan.steps import HARM_MINUTES, LISTED, MINUTES, Step, step
 from uvrix.language import gettext
 
-ROOMS = (Cold, Hunt, Mend, StartUp, Memory, Ladder, Proving)
+PROPOSERS = (Cold, Hunt, Mend, StartUp, Memory, Ladder, Proving)
 
 
 def plan(facts: Facts, causes: Sequence[Cause] | None = None) -> tuple[Step, ...]:
@@ -28,12 +28,12 @@ def plan(facts: Facts, causes: Sequence[Cause] | None = None) -> tuple[Step, ...
     return Order(facts, believe(facts) if causes is None else causes).ranked()
 
 
-class Order(Room):
-    """Ranks what the rooms propose."""
+class Order(Proposer):
+    """Ranks what all of them propose."""
 
     def ranked(self) -> tuple[Step, ...]:
         """All steps, best first."""
-        found = [one for room in ROOMS for one in room(self.facts, self.causes).steps()]
+        found = [one for proposer in PROPOSERS for one in proposer(self.facts, self.causes).steps()]
         allowed = [candidate for candidate in self.powered(found) if not self.never(candidate)]
         best: dict[tuple[str, str, str], Step] = {}
         for candidate in sorted(allowed, key=lambda candidate: (candidate.tier, -candidate.worth)):

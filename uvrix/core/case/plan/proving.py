@@ -3,18 +3,18 @@
 from __future__ import annotations
 
 from uvrix.core.case.entries import Checked, Drawn
-from uvrix.core.case.plan.room import Room
+from uvrix.core.case.plan.proposer import Proposer
 from uvrix.core.case.plan.steps import MOST_TIMES, PROOF_MINUTES, Step, step
 from uvrix.core.case.power import point_of
 from uvrix.core.case.proof import ProofCheck
 from uvrix.language import gettext
 
 
-class Proving(Room):
+class Proving(Proposer):
     """What is owed, the proof check by check, and the way out."""
 
     def steps(self) -> list[Step]:
-        """What this room proposes."""
+        """What it proposes."""
         return [*self.settle(), *self.prove()]
 
     def settle(self) -> list[Step]:

@@ -13,7 +13,7 @@ import { LoadError, Loading } from "../shared/states";
 import { Contacts } from "./Contacts";
 import { useSlot } from "./useSlot";
 
-interface SlotRoomProps {
+interface SlotTabProps {
   job: JobDetail;
   ohms: Ohms;
   lie: Lie;
@@ -24,7 +24,7 @@ interface SlotRoomProps {
 }
 
 /** The slot contacts: probed lane by lane, torn ones recorded, the width that the link will train at. */
-export function SlotRoom({ job, ohms, lie, lay, measuring, mayWork, head }: SlotRoomProps) {
+export function SlotTab({ job, ohms, lie, lay, measuring, mayWork, head }: SlotTabProps) {
   const { slot, problem, tear, mend, follow } = useSlot(job.number);
   const [chosen, setChosen] = useState<string | null>(null);
   const [held, setHeld] = useState<number | null>(null);

@@ -29,7 +29,7 @@ import { keyOf } from "../queries/keys";
 import { LoadError, Loading } from "../shared/states";
 import { nameOf, type Other, useBeside } from "./useBeside";
 
-interface BesideRoomProps {
+interface BesideTabProps {
   job: JobDetail;
   model: BoardDetail;
   ohms: Ohms;
@@ -61,7 +61,7 @@ const WORD: Record<Row["reads"], string> = {
 };
 
 /** Two cards of one model probed in turn: no library is needed, what differs comes first. */
-export function BesideRoom({ job, model, ohms, lie, lay, measuring, mayWork, head }: BesideRoomProps) {
+export function BesideTab({ job, model, ohms, lie, lay, measuring, mayWork, head }: BesideTabProps) {
   const [search, setSearch] = useSearchParams();
   const asked = search.get("with") ?? "";
   const beside = useBeside(job.number, asked);

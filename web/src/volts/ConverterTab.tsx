@@ -35,7 +35,7 @@ export function useConverter(number: number, node: string | null) {
   return useQuery({ ...converterQuery(number, node), enabled: !!node });
 }
 
-interface ConverterRoomProps {
+interface ConverterTabProps {
   job: JobDetail;
   volts: Volts;
   node: string | null;
@@ -45,7 +45,7 @@ interface ConverterRoomProps {
 }
 
 /** One converter: its chip's pins, what feeds and enables it, expected and read beside each, where else to probe. */
-export function ConverterRoom({ job, volts, node, page, probe, choose }: ConverterRoomProps) {
+export function ConverterTab({ job, volts, node, page, probe, choose }: ConverterTabProps) {
   const names = new Map(volts.nodes.map((entry) => [entry.id, entry.name]));
   return (
     <section aria-labelledby="converter-title" data-testid="converter">

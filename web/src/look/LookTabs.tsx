@@ -1,11 +1,11 @@
 import { t } from "@lingui/core/macro";
 import { TabLinks } from "../shared/TabLinks";
 
-/** Look has two rooms: what is seen, and how the card comes apart. */
-export function Rooms({ number }: { number: number }) {
-  const rooms = [
+/** Look has two tabs: what is seen, and how the card comes apart. */
+export function LookTabs({ number }: { number: number }) {
+  const tabs = [
     [`/jobs/${number}/look`, t`What is seen`],
     [`/jobs/${number}/teardown`, t`Taken apart`],
   ] as const;
-  return <TabLinks of={t`Look`} rooms={rooms} />;
+  return <TabLinks of={t`Look`} tabs={tabs} />;
 }

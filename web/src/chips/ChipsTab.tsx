@@ -21,7 +21,7 @@ import { OddBalls } from "./OddBalls";
 import { byName, PeersTable, signalsOf } from "./PeersTable";
 import { SAYS, STATES, type State, useBallMap, useChips } from "./useChips";
 
-interface ChipsRoomProps {
+interface ChipsTabProps {
   job: JobDetail;
   model: BoardDetail;
   ohms: Ohms;
@@ -33,7 +33,7 @@ interface ChipsRoomProps {
 }
 
 /** Same pin, other chip: the balls of one chip after another, the odd one found, lifting answered. */
-export function ChipsRoom({ job, model, ohms, lie, lay, measuring, mayWork, head }: ChipsRoomProps) {
+export function ChipsTab({ job, model, ohms, lie, lay, measuring, mayWork, head }: ChipsTabProps) {
   const [search, setSearch] = useSearchParams();
   const chip = search.get("chip") ?? undefined;
   const queries = useQueryClient();

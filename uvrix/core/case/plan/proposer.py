@@ -1,4 +1,4 @@
-"""What every room of the plan shares."""
+"""What every proposer of the plan shares."""
 
 from __future__ import annotations
 
@@ -22,8 +22,8 @@ from uvrix.core.readings.notation import COLD
 from uvrix.language import gettext
 
 
-class Room:
-    """What every room of the plan knows: the facts, the belief, the board, and how a step is made."""
+class Proposer:
+    """What every proposer of the plan knows: the facts, the belief, the board, and how a step is made."""
 
     def __init__(self, facts: Facts, causes: Sequence[Cause]) -> None:
         self.facts = facts
