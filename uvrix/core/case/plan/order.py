@@ -1,4 +1,4 @@
-"""The order of the trade: all steps that are proposed in one list, guarded by what must come first and what never may be."""
+"""The order of the trade: all proposed steps in one list, guarded by what must come first and what never may be."""
 
 from __future__ import annotations
 
