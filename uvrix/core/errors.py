@@ -34,7 +34,7 @@ class Refusal(UvrixError):
         )
 
     def of(self, source: str) -> Refusal:
-        """The same refusal, naming the file it is about."""
+        """The refusal with the name of the file it is about."""
         return Refusal(self.place, self.found, self.expected, source)
 
 
@@ -42,7 +42,7 @@ class NotOurs(Refusal):
     """A report that begins like none of our own formats: a taught reader may know it."""
 
     def of(self, source: str) -> NotOurs:
-        """The same refusal, naming the file it is about."""
+        """The refusal with the name of the file it is about."""
         return NotOurs(self.place, self.found, self.expected, source)
 
 

@@ -76,7 +76,7 @@ BY_ID: Mapping[str, Cell] = {cell.id: cell for cell in CELLS}
 
 
 def before_any_test() -> dict[str, float]:
-    """Each thing as likely as the others: what people say is at fault is a hypothesis, no evidence."""
+    """Everything equally likely: what people say is at fault is a hypothesis, not evidence."""
     share = (1 - ELSE_SHARE) / len(THINGS)
     return {**{str(thing): share for thing in THINGS}, ELSE: ELSE_SHARE}
 

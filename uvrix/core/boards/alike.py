@@ -28,7 +28,7 @@ def counts(board: Board, other: Board) -> tuple[Count, ...]:
 
 
 def alike_words(board: Board, other: Board) -> str:
-    """The same in one clause: "8 chips on both, 2 plugs where it has 1"."""
+    """The comparison in one clause: "8 chips on both, 2 plugs where it has 1"."""
     said = [
         gettext("{here} {name} on both", here=count.here, name=count.name)
         if count.here == count.there

@@ -133,7 +133,7 @@ def _spread(document: Document, edit: Mapping[str, Any]) -> None:
 
 
 def _set(document: Document, edit: Mapping[str, Any]) -> None:
-    """One key of one thing; null takes it away."""
+    """Set one key of one thing; null removes it."""
     section, index = edit["target"]
     entry = document if section == "board" else _thing(document, (section, index))
     if edit["value"] is None:

@@ -159,7 +159,7 @@ class _Reader:
         self.keys = (*self.reads, "did")
 
     def entry(self, number: int, document: Any) -> Entry:
-        """One entry. Raises Refusal."""
+        """Reads one entry. Raises Refusal."""
         path = f"$.entries[{number}]"
         if not isinstance(document, dict):
             raise Refusal(path, quoted(document), gettext("an object with one of {keys}", keys=", ".join(self.keys)))

@@ -1,4 +1,4 @@
-"""What is seen before any meter: kinds of findings, and whom a knocked-off part makes suspect."""
+"""What is seen before any meter: kinds of findings, and which neighbours a knocked-off part makes suspect."""
 
 from __future__ import annotations
 

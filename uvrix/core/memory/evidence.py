@@ -75,7 +75,7 @@ class Gatherer:
         self.disagree = 0
 
     def add(self, rows: Rows) -> None:
-        """One block of rows."""
+        """Adds a block of rows."""
         size = len(rows.count)
         if not size:
             return

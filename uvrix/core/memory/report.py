@@ -22,7 +22,7 @@ class Unread:
     quotes: list[tuple[int, str]] = field(default_factory=list)
 
     def add(self, line: int, text: str) -> None:
-        """One row more."""
+        """Adds a row."""
         self.count += 1
         if len(self.quotes) < MOST_QUOTED:
             self.quotes.append((line, one_line(text)))

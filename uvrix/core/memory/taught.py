@@ -54,7 +54,7 @@ class _Whole:
     fitted: int = 0
 
     def add(self, part: _Part) -> None:
-        """One block more."""
+        """Adds a block of lines."""
         for rows in part.rows:
             self.gatherer.add(rows)
         self.tally += part.tally

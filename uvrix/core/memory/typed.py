@@ -21,7 +21,7 @@ NAME = re.compile(r"[A-Za-z]+[0-9]+")
 
 @dataclass(frozen=True, slots=True)
 class TypedRow:
-    """One channel's row: its errors, and those of each of its 32 lines where the photograph shows them."""
+    """A channel's row: its errors, and those of each of its 32 lines where the photograph shows them."""
 
     channel: str
     errors: int

@@ -228,7 +228,7 @@ def _of_one_log(moments: Sequence[Moment]) -> list[Moment]:
 
 
 def _same(step: Mapping[str, Any], advice: Mapping[str, Any]) -> bool:
-    """Whether a step is what the advice says: what has no place of its own is the same wherever."""
+    """Whether a step is what the advice says; steps without a place of their own are the same everywhere."""
     if step["do"] != advice["do"]:
         return False
     if step["do"] == "look" and advice["target"] in SIDES:

@@ -124,7 +124,7 @@ _KINDS: Mapping[Level, frozenset[str]] = {
 
 
 def _bad_line(board: Board, chip: str, thrown: np.random.Generator) -> str:
-    """One of the data lines that a chip carries."""
+    """A fault on one of the data lines that a chip carries."""
     carried = [line for line in range(32) if board.by_designator[chip].lines >> line & 1]
     return f"dq-line:{chip}:{int(thrown.choice(carried))}"
 

@@ -67,7 +67,7 @@ def by_the_plan(facts: Facts, causes: Sequence[Cause]) -> Mapping[str, Any]:
 def play(
     board: Board, faults: str, seed: int, choose: Chooser = by_the_plan, known: Sequence[Observation] | None = None
 ) -> Played:
-    """One card from the parcel to its return."""
+    """Plays one card from the parcel to its return."""
     known = known_cards(board) if known is None else known
     good: dict[str, list[float]] = {}
     for observation in known:

@@ -108,7 +108,7 @@ class PoweredCard:
         return tuple(steps)
 
     def wanted(self, since_s: float) -> float:
-        """What it would draw so long after it was switched on, in amperes, were there no limit."""
+        """Amperes that it would draw this long after it was switched on, if there were no limit."""
         if since_s < 0:
             return 0.0
         amps = STANDBY_SHARE * self.idle_amps

@@ -38,7 +38,7 @@ def run_log(name: str, end_c: float, minutes: float, noise: float = 0.4) -> str:
 
 
 def identity(device: str, memory_mib: int | None, lanes: int) -> dict[str, Any]:
-    """What it says of a card that is well (docs/formats/identity.schema.json)."""
+    """What a test computer says of a good card (docs/formats/identity.schema.json)."""
     link = {"width": lanes, "gt_per_s": 16}
     memory = {"memory_mib": memory_mib} if memory_mib else {}
     seen = {"format": "uvrix-identity", "version": 1, "device": device, **memory}

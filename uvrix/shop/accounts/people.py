@@ -161,7 +161,7 @@ class OpenSessions(APIView):
 
     @extend_schema(responses=OpenSessionSerializer(many=True), operation_id="sessions_open")
     def get(self, request: Request) -> Response:
-        """One's own; the lead sees everybody's."""
+        """The caller's own sessions; the lead sees everybody's."""
         return Response(OpenSessionSerializer(_sessions(request), many=True).data)
 
 
@@ -207,7 +207,7 @@ class PasswordRequest:
 
 
 class Password(APIView):
-    """One's own password."""
+    """The password of whoever is signed in."""
 
     roles = {"PUT": EVERYONE}
     throttle_classes = [OldPasswords]

@@ -61,7 +61,7 @@ class NewFactorAnswer:
 
 @dataclass(frozen=True, slots=True)
 class OwnPasswordRequest:
-    """One's own password, once more."""
+    """The password of whoever is signed in, typed again."""
 
     password: Annotated[str, given(max_length=500, trim_whitespace=False)]
 
@@ -74,7 +74,7 @@ class CodeRequest:
 
 
 class SecondFactor(APIView):
-    """One's own second factor."""
+    """The second factor of whoever is signed in."""
 
     roles = {"GET": EVERYONE, "POST": EVERYONE, "PUT": EVERYONE}
 

@@ -95,7 +95,7 @@ class Backups(APIView):
 
     @extend_schema(responses=BackupSerializer(many=True), operation_id="backups")
     def get(self, request: Request) -> Response:
-        """Those that are kept, newest first."""
+        """The backups that are kept, newest first."""
         return Response(BackupSerializer(backups(), many=True).data)
 
 

@@ -52,7 +52,7 @@ def write_backup(target: Path) -> Writer:
 
 
 def backups() -> list[Backup]:
-    """Those in the folder that were made by themselves, newest first."""
+    """The backups in the folder that were made automatically, newest first."""
     found = []
     for path in settings.BACKUPS.glob("*.zip"):
         if said := NAME.fullmatch(path.name):

@@ -39,7 +39,7 @@ class PackChangeSerializer(serializers.Serializer[Any]):
     choice = serializers.ChoiceField(choices=CHOICES)
 
     def get_words(self, one: Change) -> str:
-        """Its kind in words."""
+        """The entry's kind in words."""
         return KINDS[one.entry.kind]
 
 

@@ -383,7 +383,7 @@ class TrialWithdrawn(APIView):
 
     @extend_schema(request=None, responses={201: shape(ArriveAnswer)})
     def post(self, request: Request, trial: UUID) -> Response:
-        """It stays in the record and does not count."""
+        """Withdraw the trial: it stays in the record and does not count."""
         found = get_object_or_404(Trial.objects.select_related("job"), pk=trial)
         withdraw_trial(found, person(request))
         return Response(_arrived(found_job(found.job.pk)), 201)

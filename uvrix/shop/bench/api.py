@@ -81,7 +81,7 @@ class JobRuns(APIView):
 
     @extend_schema(responses=RunSerializer(many=True), operation_id="job_runs_list")
     def get(self, request: Request, number: int) -> Response:
-        """All of them, withdrawn ones too, oldest first."""
+        """Every run of the job, withdrawn ones too, oldest first."""
         return Response(RunSerializer(_runs().filter(job=found_job(number)), many=True).data)
 
     @extend_schema(
@@ -104,7 +104,7 @@ class OneRun(APIView):
 
     @extend_schema(responses=RunSerializer)
     def get(self, request: Request, run: UUID) -> Response:
-        """It alone."""
+        """The run alone."""
         return Response(RunSerializer(get_object_or_404(_runs(), pk=run)).data)
 
 
@@ -179,7 +179,7 @@ class JobMarks(APIView):
 
     @extend_schema(responses=MarkSerializer(many=True), operation_id="job_marks_list")
     def get(self, request: Request, number: int) -> Response:
-        """Those that stand, newest first."""
+        """The marks that stand, newest first."""
         marks = ChipMark.objects.filter(job=found_job(number), withdrawal=None).select_related("by").order_by("-at")
         return Response(MarkSerializer(marks, many=True).data)
 

@@ -136,7 +136,7 @@ class JobRecipes(APIView):
 
     @extend_schema(responses=shape(JobRecipeAnswer)(many=True), operation_id="job_recipes_list")
     def get(self, request: Request, number: int) -> Response:
-        """Those that fit its board, the nearest first, with what the job fills in."""
+        """The recipes that fit the job's board, the nearest first, with what the job fills in."""
         return Response(_recipes(found_job(number)))
 
     @extend_schema(request=shape(BlanksRequest), responses=shape(JobRecipeAnswer)(many=True))

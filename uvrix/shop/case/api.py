@@ -106,7 +106,7 @@ class JobCase(APIView):
 
     @extend_schema(responses=shape(CaseAnswer), operation_id="job_case")
     def get(self, request: Request, number: int) -> Response:
-        """Its entries, oldest first, and all that follows from them."""
+        """The case's entries, oldest first, and all that follows from them."""
         job = found_job(number)
         found = _case(thread(job))
         return Response(replace(found, next=[], causes=[]) if advice_hidden(job) else found)
@@ -145,7 +145,7 @@ class JobDeclaredParts(APIView):
 
     @extend_schema(responses=DeclaredPartSerializer(many=True), operation_id="job_declared_parts")
     def get(self, request: Request, number: int) -> Response:
-        """Those that were declared."""
+        """The parts that were declared."""
         return Response(DeclaredPartSerializer(found_job(number).declaredpart_rows.all(), many=True).data)
 
     @extend_schema(

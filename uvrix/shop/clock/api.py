@@ -174,7 +174,7 @@ class JobClock(APIView):
 
     @extend_schema(request=shape(StartClockRequest), responses={201: shape(JobTimeAnswer), 200: shape(JobTimeAnswer)})
     def post(self, request: Request, number: int) -> Response:
-        """It runs for whoever asks, until another is started or it is stopped; closing the page does not stop it."""
+        """Start the caller's clock: it runs until it is stopped or another starts, also while the page is closed."""
         entry, job = entry_of(request, StartClockRequest), standing_job(number)
         _, new = start_clock(job, entry.id, entry.step, person(request))
         return Response(_time(job), 201 if new else 200)
@@ -206,7 +206,7 @@ class MyClock(APIView):
 
 @dataclass(frozen=True, slots=True)
 class SaidMinutesRequest:
-    """What it really was."""
+    """The minutes that a piece of work really took."""
 
     minutes: Annotated[float, given(min_value=0, max_value=MOST_MINUTES)]
 
@@ -277,7 +277,7 @@ class TaskTaken(APIView):
 
     @extend_schema(request=None, responses=TaskSerializer(many=True))
     def post(self, request: Request, task: UUID) -> Response:
-        """It is mine."""
+        """Take the task on."""
         try:
             take_task(task, person(request))
         except Task.DoesNotExist:
@@ -292,7 +292,7 @@ class TaskDone(APIView):
 
     @extend_schema(request=None, responses=TaskSerializer(many=True))
     def post(self, request: Request, task: UUID) -> Response:
-        """It is done."""
+        """Say that the task is done."""
         try:
             finish_task(task, person(request))
         except Task.DoesNotExist:

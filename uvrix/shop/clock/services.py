@@ -38,7 +38,7 @@ def stop_clock(by: User) -> None:
 
 @transaction.atomic
 def say_minutes(span: ClockSpan, minutes: float, by: User) -> None:
-    """What it really was: a clock left on overnight. Raises Problem 403 where it is another's."""
+    """Correct the minutes of a clock, as of one left on overnight. Raises Problem 403 where it is another person's."""
     if span.by_id != by.pk:
         raise Problem(403, "not-yours", gettext("Only the person who did the work can say how long it took."))
     ClockSpan.objects.filter(pk=span.pk, ended_at=None).update(ended_at=timezone.now())
@@ -75,7 +75,7 @@ def add_task(job: Job, entry: UUID, words: str, by: User) -> tuple[Task, bool]:
 
 @transaction.atomic
 def take_task(task: UUID, by: User) -> Task:
-    """It is mine. Raises Problem 409 `taken` where another took it first."""
+    """Take a task on. Raises Problem 409 `taken` where somebody else took it first."""
     found = Task.objects.select_for_update(of=("self",)).select_related("taken_by").get(pk=task)
     if found.taken_by_id not in {None, by.pk}:
         assert found.taken_by
@@ -88,7 +88,7 @@ def take_task(task: UUID, by: User) -> Task:
 
 @transaction.atomic
 def finish_task(task: UUID, by: User) -> Task:
-    """It is done; saying so twice changes nothing."""
+    """Say that a task is done; saying so twice changes nothing."""
     found = Task.objects.select_for_update().get(pk=task)
     if found.done_at is None:
         found.done_by, found.done_at = by, timezone.now()

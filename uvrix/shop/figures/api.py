@@ -185,12 +185,12 @@ class JobLearning(APIView):
 
     @extend_schema(request=None, responses=LearnedCardSerializer(many=True))
     def post(self, request: Request, number: int) -> Response:
-        """Its readings join the known-good library."""
+        """Let the card's readings join the known-good library."""
         learn(found_job(number), person(request))
         return Response(LearnedCardSerializer(learning(), many=True).data)
 
     @extend_schema(request=None, responses=LearnedCardSerializer(many=True))
     def delete(self, request: Request, number: int) -> Response:
-        """They count no more."""
+        """Take the card's readings out of the library again."""
         unlearn(found_job(number), person(request))
         return Response(LearnedCardSerializer(learning(), many=True).data)

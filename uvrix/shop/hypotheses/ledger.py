@@ -13,5 +13,5 @@ from uvrix.shop.library.models import ModelSheet
 
 @gives("watched", ModelSheet)
 def watched(job: Job) -> Iterable[Watched]:
-    """Its entries that name a part; those in words alone are hypotheses for people."""
+    """The watchlist's entries that name a part; those in words alone are hypotheses for people."""
     return [Watched(entry.part, entry.cause) for entry in watchlist_of(job.card.model).content if entry.part]

@@ -56,7 +56,7 @@ class SavedFilters(APIView):
 
     @extend_schema(responses=SavedFilterSerializer(many=True), operation_id="filters_list")
     def get(self, request: Request) -> Response:
-        """One's own, by name."""
+        """The caller's saved filters, by name."""
         return Response(SavedFilterSerializer(person(request).filters.order_by("name"), many=True).data)
 
     @extend_schema(request=SavedFilterSerializer, responses={201: SavedFilterSerializer(many=True)})

@@ -19,12 +19,12 @@ def board_since(jobs: Sequence[int]) -> dict[int, datetime]:
 
 
 def of_this_board(job: Job, rows: QuerySet[Rows]) -> QuerySet[Rows]:
-    """Those of a job's rows (of a table with `at`) that speak of the board that its card lives on now."""
+    """A job's rows (of a table with `at`) that are about the board that its card lives on now."""
     return rows.filter(at__gte=job.board_since) if job.board_since else rows
 
 
 def of_board(rows: QuerySet[Rows], card: Card | int) -> QuerySet[Rows]:
-    """Those of the rows (of a table with `job` and `at`) that were entered while their job was on this board."""
+    """Rows (of a table with `job` and `at`) that were entered while their job was on this board."""
     key = card if isinstance(card, int) else card.pk
     came = Q(job__jobboard_rows__after=key, job__jobboard_rows__at__gt=F("at"))
     left = Q(job__jobboard_rows__before=key, job__jobboard_rows__at__gt=F("at"))

@@ -32,7 +32,7 @@ class Customers(APIView):
         parameters=[OpenApiParameter("search", OpenApiTypes.STR)],
     )
     def get(self, request: Request) -> Response:
-        """Those in whose name or contact a text stands, most jobs first."""
+        """Customers whose name or contact holds a text, most jobs first."""
         text = request.query_params.get("search", "").strip()[:120]
         named = Customer.objects.filter(name__icontains=text) | Customer.objects.filter(contact__icontains=text)
         return Response(offered_as(of_the_shop(named, "pk")))

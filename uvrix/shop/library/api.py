@@ -41,7 +41,7 @@ class BoardModels(APIView):
 
     @extend_schema(responses=BoardModelSerializer(many=True), operation_id="board_models_list")
     def get(self, request: Request) -> Response:
-        """All of them, by name."""
+        """Every board model, by name."""
         models = BoardModel.objects.select_related("newest").defer("newest__text").order_by("name", "revision")
         return Response(BoardModelSerializer(models, many=True).data)
 
@@ -79,7 +79,7 @@ class OneBoardModel(APIView):
 
     @extend_schema(responses=BoardModelDetailSerializer)
     def get(self, request: Request, slug: str) -> Response:
-        """It and its drawing."""
+        """The board model and its drawing."""
         return Response(BoardModelDetailSerializer(found_model(slug)).data)
 
 
@@ -155,7 +155,7 @@ class BoardEditions(APIView):
 
     @extend_schema(responses=shape(EditionAnswer)(many=True), operation_id="board_editions_list")
     def get(self, request: Request, slug: str) -> Response:
-        """All of them, newest first, each with what changed since the one before."""
+        """Every edition, newest first, each with what changed since the one before."""
         editions = list(found_model(slug).editions.select_related("added_by").order_by("number"))
         entries = [
             edition_entry(edition, editions[number - 1] if number else None) for number, edition in enumerate(editions)
@@ -170,7 +170,7 @@ class OneBoardEdition(APIView):
 
     @extend_schema(responses=shape(EditionDetailAnswer))
     def get(self, request: Request, slug: str, edition: int) -> Response:
-        """Its document and drawing."""
+        """The edition's document and drawing."""
         if edition > 2**31 - 1:
             raise Http404
         found = get_object_or_404(BoardEdition.objects.select_related("added_by"), model__slug=slug, number=edition)

@@ -39,7 +39,7 @@ class FamilySerializer(serializers.ModelSerializer[CoreFamily]):
         fields = ["slug", "name", "edition", "channels", "boards"]
 
     def get_channels(self, family: CoreFamily) -> list[str]:
-        """Its channels, in the order of the report."""
+        """The family's channels, in the order of the report."""
         assert family.newest is not None
         return list(read_family(family.newest.text.encode()).channels)
 
@@ -84,7 +84,7 @@ class Families(APIView):
 
     @extend_schema(responses=FamilySerializer(many=True), operation_id="families_list")
     def get(self, request: Request) -> Response:
-        """All of them, by name."""
+        """Every core family, by name."""
         return Response(_shown(CoreFamily.objects.select_related("newest").order_by("name"), many=True))
 
     @extend_schema(request={"multipart/form-data": FileSerializer}, responses={201: FamilySerializer})

@@ -62,7 +62,7 @@ class Kinds(APIView):
 
     @extend_schema(responses=shape(KindsAnswer))
     def get(self, request: Request) -> Response:
-        """All of them, in the order in which they are offered."""
+        """Every kind, in the order in which they are offered."""
         shown = KindsAnswer(
             findings=[NamedAnswer(name=kind.name, words=kind.title) for kind in FINDING_KINDS.values()],
             groups=[NamedAnswer(name=group.name, words=group.label) for group in GROUPS.values()],

@@ -67,7 +67,7 @@ class ComparedSerializer(serializers.Serializer[Any]):
 
 
 class BallSerializer(serializers.Serializer[Any]):
-    """One of the finding's lines as a ball."""
+    """A data line of the finding as a ball."""
 
     line = serializers.IntegerField()
     package_line = serializers.IntegerField(allow_null=True)

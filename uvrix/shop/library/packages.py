@@ -72,7 +72,7 @@ class Packages(APIView):
 
     @extend_schema(responses=shape(PackageAnswer)(many=True), operation_id="packages_list")
     def get(self, request: Request) -> Response:
-        """All of them, by name."""
+        """Every package, by name."""
         shown = [_shown(package) for package in Package.objects.order_by("name")]
         return Response(shown)
 

@@ -134,7 +134,7 @@ class Pinouts(APIView):
 
     @extend_schema(responses=shape(PinoutAnswer)(many=True), operation_id="pinouts")
     def get(self, request: Request) -> Response:
-        """All of them, by marking."""
+        """Every pinout, by marking."""
         return Response(_all())
 
     @extend_schema(

@@ -36,7 +36,7 @@ class BenchPlans(APIView):
 
     @extend_schema(responses=BenchPlanSerializer(many=True), operation_id="bench_plans")
     def get(self, request: Request) -> Response:
-        """All of them, those that ship first."""
+        """Every bench plan, the shipped ones first."""
         own = set(BenchPlan.objects.values_list("content__id", flat=True))
         shown = [{"document": document, "own": name in own} for name, document in plans().items()]
         return Response(BenchPlanSerializer(shown, many=True).data)

@@ -74,7 +74,7 @@ def relatives(slug: str, family: str, relative_of: str) -> list[BoardModel]:
 
 
 def relative_slugs(slug: str, family: str, relative_of: str) -> list[str]:
-    """The ids of those, nearest first, without their boards."""
+    """The ids of drawn models that a model may learn from, nearest first, without reading their boards."""
     drawn = BoardModel.objects.filter(newest__isnull=False).exclude(slug=slug)
     near = [Q(slug=relative_of)] if relative_of else []
     near += [Q(family=family)] if family else []

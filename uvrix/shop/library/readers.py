@@ -102,7 +102,7 @@ class Readers(APIView):
 
     @extend_schema(responses=ReaderSerializer(many=True), operation_id="readers_list")
     def get(self, request: Request) -> Response:
-        """All of them, by name."""
+        """Every reader, by name."""
         readers = Reader.objects.select_related("newest__added_by").order_by("name")
         return Response(ReaderSerializer(readers, many=True).data)
 

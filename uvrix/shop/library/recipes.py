@@ -57,7 +57,7 @@ class Recipes(APIView):
 
     @extend_schema(responses=RecipeSerializer(many=True), operation_id="recipes_list")
     def get(self, request: Request) -> Response:
-        """Those in use, by name."""
+        """The recipes in use, by name."""
         kept = Recipe.objects.filter(retired_at=None).select_related("newest__added_by").order_by("name")
         return Response(RecipeSerializer(kept, many=True).data)
 

@@ -235,7 +235,7 @@ class LookFindingWithdrawn(APIView):
 
     @extend_schema(request=None, responses={201: shape(LookAnswer)})
     def post(self, request: Request, finding: UUID) -> Response:
-        """It stays in the record and does not count."""
+        """Withdraw the finding: it stays in the record and does not count."""
         found = get_object_or_404(LookFinding.objects.select_related("job"), pk=finding)
         withdraw_finding(found, person(request))
         return Response(_look(found_job(found.job.pk)), 201)

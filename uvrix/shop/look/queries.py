@@ -19,7 +19,7 @@ from uvrix.shop.look.models import LookFinding, RegionLook
 
 @dataclass(frozen=True)
 class Seen:
-    """A finding as it is shown: its place on the board where it has one, its region, and whom it makes suspect."""
+    """A finding as shown: its place on the board where it has one, its region, and which parts it makes suspect."""
 
     finding: LookFinding
     words: str

@@ -123,7 +123,7 @@ class ModelFigures(APIView):
 
     @extend_schema(responses=FigureSerializer(many=True), operation_id="model_figures")
     def get(self, request: Request, slug: str) -> Response:
-        """One a thing, in the order in which they were first read."""
+        """A row for each thing that was read, in the order in which they were first read."""
         model = get_object_or_404(BoardModel.objects.select_related("newest"), slug=slug)
         return Response([_figured(*row) for row in model_figures(model)])
 
@@ -221,7 +221,7 @@ class ReferenceCardSerializer(serializers.Serializer[Any]):
 
     @extend_schema_field(KnownReadingSerializer(many=True))
     def get_readings(self, one: ReferenceCard) -> Any:
-        """Those that count, oldest first."""
+        """The card's readings that count, oldest first."""
         return KnownReadingSerializer(one.readings.filter(out_at=None).select_related("added_by"), many=True).data
 
     @extend_schema_field(PointSerializer(many=True))
@@ -256,7 +256,7 @@ class ModelReferenceCards(APIView):
 
     @extend_schema(responses=ReferenceCardSerializer(many=True), operation_id="reference_cards")
     def get(self, request: Request, slug: str) -> Response:
-        """All of them, oldest first."""
+        """Every reference card of the model, oldest first."""
         get_object_or_404(BoardModel, slug=slug)
         rows = ReferenceCard.objects.filter(board=slug).select_related("by").prefetch_related("sides")
         return Response(ReferenceCardSerializer(rows, many=True).data)
@@ -278,7 +278,7 @@ class OneReferenceCard(APIView):
 
     @extend_schema(responses=ReferenceCardSerializer)
     def get(self, request: Request, reference: UUID) -> Response:
-        """It."""
+        """The reference card."""
         return Response(ReferenceCardSerializer(_reference(reference)).data)
 
     @extend_schema(request=shape(NewKnown), responses={201: ReferenceCardSerializer})

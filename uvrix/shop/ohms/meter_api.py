@@ -86,7 +86,7 @@ class Meters(APIView):
 
     @extend_schema(responses=MeterSerializer(many=True), operation_id="meters")
     def get(self, request: Request) -> Response:
-        """All of them, by name."""
+        """Every meter, by name."""
         return Response(meters_now())
 
     @extend_schema(request=shape(NewMeter), responses=MeterSerializer(many=True), operation_id="meter_set")

@@ -79,7 +79,7 @@ KEPT = "reading_context"
 
 
 def reading_context(job: Job) -> ReadingContext:
-    """The same for all that one request asks of a job."""
+    """What the readings of a job are judged by; made once for all that a request asks of it."""
     if KEPT not in vars(job):
         board = model_board(job.card.model)
         model = job.card.model

@@ -63,7 +63,7 @@ class Parcels(APIView):
 
     @extend_schema(responses=ExpectedParcelSerializer(many=True), operation_id="parcels_to_come")
     def get(self, request: Request) -> Response:
-        """Those still to come, the one due first at the top."""
+        """Parcels still to come, the one due first at the top."""
         return Response(_shown())
 
     @extend_schema(
@@ -92,7 +92,7 @@ class ParcelCalledOff(APIView):
 
     @extend_schema(request=shape(CallOffRequest), responses=ExpectedParcelSerializer(many=True))
     def post(self, request: Request, parcel: UUID) -> Response:
-        """It will not come; answers with those that still are to."""
+        """Call a parcel off; answers with those that are still to come."""
         entry = entry_of(request, CallOffRequest)
         call_off(parcel, entry.why, person(request))
         return Response(_shown())

@@ -81,7 +81,7 @@ def arrived(parcel: UUID, job: Job) -> ExpectedParcel:
 
 @transaction.atomic
 def call_off(parcel: UUID, why: str, by: User) -> ExpectedParcel:
-    """It will not come, and why; doing so twice changes nothing. Raises Problem 409 where it is here."""
+    """Call a parcel off, and say why; doing so twice changes nothing. Raises Problem 409 where it is here already."""
     found = ExpectedParcel.objects.select_for_update().filter(pk=parcel).first()
     if found is None:
         raise Problem(404, "not-found", gettext("This parcel was never announced."))

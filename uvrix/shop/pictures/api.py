@@ -54,7 +54,7 @@ class OnePicture(APIView):
         parameters=[OpenApiParameter("small", OpenApiTypes.BOOL, description="a small one, for lists")],
     )
     def get(self, request: Request, sha256: str) -> FileResponse:
-        """Its pixels; metadata were not kept."""
+        """The picture's pixels; metadata were not kept."""
         found = get_object_or_404(Picture, pk=sha256)
         small = bool(request.query_params.get("small"))
         stored_as = thumbnail(found, SMALL_PX) if small else found.stored_as

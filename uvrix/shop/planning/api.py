@@ -120,7 +120,7 @@ class AttemptWithdrawn(APIView):
 
     @extend_schema(request=None, responses={201: AttemptSerializer})
     def post(self, request: Request, attempt: UUID) -> Response:
-        """It stays in the record and does not count."""
+        """Withdraw the attempt: it stays in the record and does not count."""
         found = get_object_or_404(Attempt.objects.select_related("by"), pk=attempt)
         withdraw_attempt(found, person(request))
         return Response(AttemptSerializer(found).data, 201)

@@ -507,7 +507,7 @@ class JobPracticeEnd(APIView):
 
     @extend_schema(responses=DebriefSerializer, operation_id="job_practice_debrief")
     def get(self, request: Request, number: int) -> Response:
-        """Its debrief; 404 before it has ended, and for others than its person and the lead."""
+        """The debrief of a round; 404 before it has ended, and for anybody but its person and the lead."""
         job = _own_job(number, request)
         return Response(_debrief(get_object_or_404(PracticeJob, job=job, debrief__isnull=False)))
 
@@ -568,13 +568,13 @@ class ShownNameSerializer(serializers.Serializer[Any]):
 
 
 class JobPracticeNamed(APIView):
-    """One's name beside a card of the day."""
+    """Whether a person's name stands beside their card of the day."""
 
     roles = {"PUT": BENCH}
 
     @extend_schema(request=ShownNameSerializer, responses=ShownNameSerializer)
     def put(self, request: Request, number: int) -> Response:
-        """Show or hide it; nobody else may, the lead neither."""
+        """Show or hide the caller's name; nobody else may do it for them, not even the lead."""
         asked = entry_of(request, ShownNameSerializer)
         row = get_object_or_404(PracticeJob.objects.select_related("job"), pk=number)
         if row.job.opened_by_id != person(request).pk:

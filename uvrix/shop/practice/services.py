@@ -182,7 +182,7 @@ def _number() -> int:
 
 
 def _photograph(job: Job, new: Begun, board: Board, by: User) -> None:
-    """Both sides as they came, with what is to be seen on them."""
+    """Photographs of both sides as the card came, with the damage that can be seen on them."""
     bench = PracticeBench(replace(new.card, entries=()), board)
     shown = damage(bench.sights())
     for side in ("front", "back"):

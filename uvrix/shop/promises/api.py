@@ -72,7 +72,7 @@ class JobOwed(APIView):
 
     @extend_schema(responses=OwedSerializer(many=True), operation_id="job_owed")
     def get(self, request: Request, number: int) -> Response:
-        """All of it, oldest first."""
+        """Everything that is owed, oldest first."""
         return Response(_owed(found_job(number)))
 
     @extend_schema(
@@ -103,7 +103,7 @@ class JobSettled(APIView):
 
     @extend_schema(request=shape(SettledRequest), responses=OwedSerializer(many=True))
     def post(self, request: Request, number: int) -> Response:
-        """It was done: a promise is kept, a part fitted, a lead unsoldered, a coil fitted."""
+        """Say that a debt is settled: a promise kept, a part fitted, a lead unsoldered, a coil fitted."""
         entry, job = entry_of(request, SettledRequest), found_job(number)
         settle(job, entry.key, entry.id, person(request), same=entry.same)
         return Response(_owed(job))

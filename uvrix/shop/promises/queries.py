@@ -144,7 +144,7 @@ def _promised(board: Board | None, one: Promise, waived: Mapping[str, Waiver]) -
 
 
 def _place(board: Board | None, one: Promise | LookFinding) -> Place | None:
-    """Its place on the board, also one clicked on the photograph over which the board was drawn since."""
+    """A promise's place on the board, also one clicked on a photograph over which the board was drawn later."""
     if not one.side:
         return None
     x, y = one.x_mm, one.y_mm

@@ -82,7 +82,7 @@ class EarlierSerializer(serializers.Serializer[Any]):
 
 
 class ComebackSerializer(serializers.Serializer[Any]):
-    """That a visit follows from an earlier one, and why."""
+    """A visit that follows from an earlier one, and why."""
 
     of = serializers.IntegerField(source="of_id")
     label = serializers.CharField(source="of.label")  # type: ignore[assignment]  # a field, not DRF's label
@@ -155,7 +155,7 @@ class JobReturnWaivers(APIView):
 
 @dataclass(frozen=True, slots=True)
 class NewComeback:
-    """That a visit follows from an earlier one."""
+    """A visit that follows from an earlier one, to enter."""
 
     id: UUID
     of: int
@@ -214,7 +214,7 @@ class JobReport(APIView):
 
     @extend_schema(responses=JobReportSerializer)
     def get(self, request: Request, number: int) -> Response:
-        """What it says."""
+        """What the report to the customer says."""
         return Response(JobReportSerializer(asdict(report_of(found_job(number)))).data)
 
 

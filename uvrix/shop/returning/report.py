@@ -126,7 +126,7 @@ def _left(one: Owed) -> str:
 
 
 def _went_on(move: JobBoard) -> str:
-    """That the card lives on another board, which is not what its owner sent."""
+    """The sentence that the card lives on another board, which is not what its owner sent."""
     return gettext(
         "Core and memory were moved from the board {serial} to another board, {serial_2}. The "
         "tests below are of the card as it is now.",

@@ -105,7 +105,7 @@ def waive_item(job: Job, key: str, reason: str, by: User) -> Waiver:
 
 
 def say_comeback(job: Job, entry: UUID, of: Job, why: tuple[str, str], by: User) -> tuple[Comeback, bool]:
-    """That a visit follows from an earlier one of the same card, and why.
+    """Say that a visit follows from an earlier one of the same card, and why.
 
     `why` is (cause, words). Raises Problem 422 for another card's visit.
     """

@@ -340,7 +340,7 @@ class ActWithdrawn(APIView):
 
     @extend_schema(request=shape(WithdrawActRequest), responses=shape(JobReworkAnswer))
     def post(self, request: Request, act: UUID) -> Response:
-        """It stays in the record and counts no more."""
+        """Withdraw the act: it stays in the record and no longer counts."""
         found = get_object_or_404(Act.objects.select_related("job__card__model__newest"), pk=act)
         withdraw(found, entry_of(request, WithdrawActRequest).reason, person(request))
         return Response(rework_of(found.job))

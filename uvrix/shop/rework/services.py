@@ -238,7 +238,7 @@ def start_timer(job: Job, entry: UUID, named: tuple[str, str], ends_at: datetime
 
 
 def stop_timer(timer: Timer, by: User) -> None:
-    """It was heard, or is not needed any more."""
+    """Stop a timer that was heard, or is no longer needed."""
     if timer.stopped_at is None:
         timer.stopped_at, timer.stopped_by = timezone.now(), by
         timer.save(update_fields=["stopped_at", "stopped_by"])

@@ -55,7 +55,7 @@ class Timers(APIView):
 
     @extend_schema(responses=TimerSerializer(many=True), operation_id="timers")
     def get(self, request: Request) -> Response:
-        """Those that run or ring."""
+        """Timers that run or ring."""
         return Response(running())
 
 
@@ -92,7 +92,7 @@ class TimerStopped(APIView):
 
     @extend_schema(request=None, responses=TimerSerializer(many=True), operation_id="timer_stop")
     def post(self, request: Request, timer: str) -> Response:
-        """It was heard, or is not needed."""
+        """Stop a timer that was heard, or is no longer needed."""
         stop_timer(get_object_or_404(Timer, pk=timer), person(request))
         return Response(running())
 
@@ -149,6 +149,6 @@ class CautionRead(APIView):
 
     @extend_schema(request=None, responses=shape(CautionsAnswer))
     def post(self, request: Request, caution: str) -> Response:
-        """It was read: not asked again this shift."""
+        """Say that the caution was read: it is not asked for again this shift."""
         acknowledge(caution, person(request))
         return Response(cautions_for(person(request)))

@@ -110,7 +110,7 @@ class OneJob(APIView):
 
     @extend_schema(responses=shape(JobDetailAnswer))
     def get(self, request: Request, number: int) -> Response:
-        """Its page."""
+        """The job's page."""
         return Response(job_page(whole_job(number)))
 
 
@@ -169,7 +169,7 @@ class JobChanges(APIView):
 
     @extend_schema(request=JobChangeSerializer, responses={201: shape(JobDetailAnswer), 200: shape(JobDetailAnswer)})
     def post(self, request: Request, number: int) -> Response:
-        """Change it; a job that waits says for what."""
+        """Change whose move it is; a job that waits says for what."""
         entry, job = entry_of(request, JobChangeSerializer), found_job(number)
         changes = {name: value for name, value in entry.items() if name != "id"}
         _, new = set_move(job, entry["id"], changes, person(request))

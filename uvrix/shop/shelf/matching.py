@@ -46,7 +46,7 @@ def likeness(text: str) -> Greatest:
 
 
 def holds(text: str) -> Q:
-    """Open jobs are few: all of those that hold a text are wanted, whatever thousands of closed ones hold."""
+    """Open jobs that hold a text: they are few, so every one is wanted, however many closed jobs hold it too."""
     match = Q(card__serial__icontains=text) | Q(customer__name__icontains=text) | Q(complaint__icontains=text)
     match |= Q(card__model__name__icontains=text) | Q(place__iexact=text)
     for rows in (

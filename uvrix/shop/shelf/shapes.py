@@ -221,5 +221,5 @@ class CardSerializer(serializers.ModelSerializer[Card]):
 
     @extend_schema_field(shape(JobAnswer)(many=True))
     def get_jobs(self, card: Card) -> list[JobAnswer]:
-        """Its visits."""
+        """The card's visits."""
         return [job_row(job) for job in whole(jobs().filter(card=card).order_by("-opened_at"))]

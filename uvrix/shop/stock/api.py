@@ -163,7 +163,7 @@ class StockParts(APIView):
         responses=StockSerializer,
     )
     def get(self, request: Request) -> Response:
-        """Those that are asked for."""
+        """The parts that were asked for."""
         return Response(stock_shape(request.query_params))
 
     @extend_schema(request=shape(NewPart), responses={201: shape(PartAnswer), 200: shape(PartAnswer)})

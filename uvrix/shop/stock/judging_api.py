@@ -254,7 +254,7 @@ class ValueWithdrawn(APIView):
 
     @extend_schema(request=None, responses=shape(ModelValuesAnswer))
     def post(self, request: Request, value: str) -> Response:
-        """It stays in the record and counts no more."""
+        """Withdraw the value: it stays in the record and no longer counts."""
         found = get_object_or_404(PartValue.objects.select_related("model__newest"), pk=value)
         withdraw_value(found, person(request))
         return Response(values_shape(found.model))
@@ -361,7 +361,7 @@ class JobOneOrAll(APIView):
         responses=shape(PricedAnswer),
     )
     def get(self, request: Request, number: int) -> Response:
-        """Both priced and explained."""
+        """Replacing one chip and replacing all of them, priced and explained."""
         job = found_job(number)
         return Response(_priced(job, request.query_params.get("failed", "")))
 
@@ -446,7 +446,7 @@ class Donors(APIView):
 
     @extend_schema(responses=shape(DonorsAnswer))
     def get(self, request: Request) -> Response:
-        """All of them, with halves that match."""
+        """Every donor, with halves that match."""
         return Response(donors_shape())
 
     @extend_schema(request=shape(NewDonor), responses={201: shape(DonorsAnswer), 200: shape(DonorsAnswer)})
@@ -510,7 +510,7 @@ class SetMoves(APIView):
 
     @extend_schema(request=SetMoveSerializer, responses={201: shape(SetMovedAnswer)})
     def post(self, request: Request) -> Response:
-        """All of it, or nothing."""
+        """Move the whole set, or nothing."""
         entry = entry_of(request, SetMoveSerializer)
         giver, taker = found_job(entry.pop("giver")), found_job(entry.pop("taker"))
         moved = move_set(SetMove(giver=giver, taker=taker, **entry), person(request))

@@ -35,7 +35,7 @@ def lots(job: Job) -> Iterable[LotKnown]:
 
 
 def _failed(chips: set[str]) -> set[str]:
-    """Those of some chips that are said to be dead, or were replaced with the fault gone."""
+    """The chips, of some, that are said to be dead, or were replaced with the fault gone."""
     said = StockMove.objects.filter(label__in=chips, do="condition").order_by("label", "-at", "-pk").distinct("label")
     dead = {label for label, condition in said.values_list("label", "condition") if condition == "dead"}
     lifted = of_the_shop(Act.objects.all()).filter(chip__in=chips, do__in=("remove", "swap"), withdrawal=None)

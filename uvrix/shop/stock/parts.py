@@ -111,7 +111,7 @@ class Stock:
         return lot.key if lot else printed
 
     def lived(self, labels: Collection[str]) -> dict[str, Life]:
-        """The lives of some parts, of those to which something happened."""
+        """The lives of the parts, among those named, to which something happened."""
         if "lives" in self.__dict__:
             return {label: self.lives[label] for label in labels if label in self.lives}
         unread = [label for label in labels if label not in self._lives]

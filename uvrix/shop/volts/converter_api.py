@@ -84,7 +84,7 @@ class JobConverter(APIView):
 
     @extend_schema(responses=shape(ConverterPageAnswer))
     def get(self, request: Request, number: int, node: str) -> Response:
-        """Its page."""
+        """The converter's page."""
         job = found_job(number)
         at, board = volts_context(job), reading_context(job).board
         found = converter(at.map.chain, board, node) if at.map and board else None

@@ -14,7 +14,7 @@ from uvrix.shop.volts.queries import past_idle
 
 @source(FirstDraw)
 def draws(jobs: Sequence[int]) -> Iterable[Row]:
-    """What it drew on the supply."""
+    """What the card drew on the supply."""
 
     def entries(one: FirstDraw) -> Iterable[Mapping[str, Any]]:
         limit = {"limit": one.limit_amps} if one.limit_amps else {}

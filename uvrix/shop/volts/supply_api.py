@@ -50,7 +50,7 @@ class Supplies(APIView):
 
     @extend_schema(responses=SupplySerializer(many=True), operation_id="supplies")
     def get(self, request: Request) -> Response:
-        """All of them, by name."""
+        """Every bench supply, by name."""
         return Response(SupplySerializer(Supply.objects.order_by("name"), many=True).data)
 
     @extend_schema(request=shape(NewSupply), responses=SupplySerializer(many=True), operation_id="supply_set")
@@ -100,6 +100,6 @@ class SupplyOff(APIView):
 
     @extend_schema(request=None, responses={204: None})
     def post(self, request: Request, supply: int) -> Response:
-        """Its output goes off."""
+        """Switch the supply's output off."""
         switch_off(get_object_or_404(Supply, pk=supply))
         return Response(status=204)

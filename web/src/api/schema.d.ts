@@ -13,7 +13,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** @description It stays in the record and counts no more. */
+        /** @description Withdraw the act: it stays in the record and no longer counts. */
         post: operations["acts_withdrawal_create"];
         delete?: never;
         options?: never;
@@ -64,7 +64,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** @description It stays in the record and does not count. */
+        /** @description Withdraw the attempt: it stays in the record and does not count. */
         post: operations["attempts_withdrawal_create"];
         delete?: never;
         options?: never;
@@ -96,7 +96,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description Those that are kept, newest first. */
+        /** @description The backups that are kept, newest first. */
         get: operations["backups"];
         put?: never;
         post?: never;
@@ -113,7 +113,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description All of them, those that ship first. */
+        /** @description Every bench plan, the shipped ones first. */
         get: operations["bench_plans"];
         put?: never;
         /** @description Save one under the id that it carries: the next edition of it, or a new one. */
@@ -199,7 +199,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description All of them, by name. */
+        /** @description Every board model, by name. */
         get: operations["board_models_list"];
         put?: never;
         /** @description Import a `.board.json`: a new model, or a new edition of one. */
@@ -217,7 +217,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description It and its drawing. */
+        /** @description The board model and its drawing. */
         get: operations["board_models_retrieve"];
         put?: never;
         post?: never;
@@ -251,7 +251,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description All of them, newest first, each with what changed since the one before. */
+        /** @description Every edition, newest first, each with what changed since the one before. */
         get: operations["board_editions_list"];
         put?: never;
         post?: never;
@@ -268,7 +268,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description Its document and drawing. */
+        /** @description The edition's document and drawing. */
         get: operations["board_models_editions_retrieve"];
         put?: never;
         post?: never;
@@ -353,7 +353,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description One a thing, in the order in which they were first read. */
+        /** @description A row for each thing that was read, in the order in which they were first read. */
         get: operations["model_figures"];
         put?: never;
         post?: never;
@@ -473,7 +473,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description All of them, oldest first. */
+        /** @description Every reference card of the model, oldest first. */
         get: operations["reference_cards"];
         put?: never;
         /** @description Begin one. */
@@ -666,7 +666,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** @description It was read: not asked again this shift. */
+        /** @description Say that the caution was read: it is not asked for again this shift. */
         post: operations["cautions_seen_create"];
         delete?: never;
         options?: never;
@@ -767,7 +767,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description Those in whose name or contact a text stands, most jobs first. */
+        /** @description Customers whose name or contact holds a text, most jobs first. */
         get: operations["customers"];
         put?: never;
         post?: never;
@@ -852,7 +852,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description All of them, by name. */
+        /** @description Every core family, by name. */
         get: operations["families_list"];
         put?: never;
         /** @description Import a `.family.json`: a new family, or a new edition of one. */
@@ -921,7 +921,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description One's own, by name. */
+        /** @description The caller's saved filters, by name. */
         get: operations["filters_list"];
         put?: never;
         /** @description Keep one; one of the same name is replaced. */
@@ -1130,7 +1130,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description Its page. */
+        /** @description The job's page. */
         get: operations["jobs_retrieve"];
         put?: never;
         post?: never;
@@ -1232,7 +1232,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description Its entries, oldest first, and all that follows from them. */
+        /** @description The case's entries, oldest first, and all that follows from them. */
         get: operations["job_case"];
         put?: never;
         post?: never;
@@ -1268,7 +1268,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** @description Change it; a job that waits says for what. */
+        /** @description Change whose move it is; a job that waits says for what. */
         post: operations["jobs_changes_create"];
         delete?: never;
         options?: never;
@@ -1302,7 +1302,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** @description It runs for whoever asks, until another is started or it is stopped; closing the page does not stop it. */
+        /** @description Start the caller's clock: it runs until it is stopped or another starts, also while the page is closed. */
         post: operations["jobs_clock_create"];
         delete?: never;
         options?: never;
@@ -1334,7 +1334,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description Its page. */
+        /** @description The converter's page. */
         get: operations["jobs_converters_retrieve"];
         put?: never;
         post?: never;
@@ -1402,7 +1402,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description Those that were declared. */
+        /** @description The parts that were declared. */
         get: operations["job_declared_parts"];
         put?: never;
         /** @description Declare one; from then on it may be named in every act. */
@@ -1627,9 +1627,9 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** @description Its readings join the known-good library. */
+        /** @description Let the card's readings join the known-good library. */
         post: operations["jobs_learning_create"];
-        /** @description They count no more. */
+        /** @description Take the card's readings out of the library again. */
         delete: operations["jobs_learning_destroy"];
         options?: never;
         head?: never;
@@ -1763,7 +1763,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description Those that stand, newest first. */
+        /** @description The marks that stand, newest first. */
         get: operations["job_marks_list"];
         put?: never;
         /** @description Confirm a mark by the printed designator and the landmark question. */
@@ -1851,7 +1851,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description Both priced and explained. */
+        /** @description Replacing one chip and replacing all of them, priced and explained. */
         get: operations["jobs_one_or_all_retrieve"];
         put?: never;
         post?: never;
@@ -1868,7 +1868,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description All of it, oldest first. */
+        /** @description Everything that is owed, oldest first. */
         get: operations["job_owed"];
         put?: never;
         /** @description Promise something, or lend something. */
@@ -2059,7 +2059,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description Its debrief; 404 before it has ended, and for others than its person and the lead. */
+        /** @description The debrief of a round; 404 before it has ended, and for anybody but its person and the lead. */
         get: operations["job_practice_debrief"];
         put?: never;
         /** @description Give the card back, or keep it as a donor: the debrief. */
@@ -2095,7 +2095,7 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        /** @description Show or hide it; nobody else may, the lead neither. */
+        /** @description Show or hide the caller's name; nobody else may do it for them, not even the lead. */
         put: operations["jobs_practice_named_update"];
         post?: never;
         delete?: never;
@@ -2298,7 +2298,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description Those that fit its board, the nearest first, with what the job fills in. */
+        /** @description The recipes that fit the job's board, the nearest first, with what the job fills in. */
         get: operations["job_recipes_list"];
         /** @description Keep what blanks are for this job; a value that is no plain word is refused and nothing is kept. */
         put: operations["jobs_recipes_update"];
@@ -2333,7 +2333,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description What it says. */
+        /** @description What the report to the customer says. */
         get: operations["jobs_report_retrieve"];
         put?: never;
         post?: never;
@@ -2505,7 +2505,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description All of them, withdrawn ones too, oldest first. */
+        /** @description Every run of the job, withdrawn ones too, oldest first. */
         get: operations["job_runs_list"];
         put?: never;
         /** @description Drop a report; 409 asks about the same file twice, another board's name, or lines that are mostly unread. */
@@ -2542,7 +2542,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** @description It was done: a promise is kept, a part fitted, a lead unsoldered, a coil fitted. */
+        /** @description Say that a debt is settled: a promise kept, a part fitted, a lead unsoldered, a coil fitted. */
         post: operations["jobs_settled_create"];
         delete?: never;
         options?: never;
@@ -2848,7 +2848,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description All of them, in the order in which they are offered. */
+        /** @description Every kind, in the order in which they are offered. */
         get: operations["kinds_retrieve"];
         put?: never;
         post?: never;
@@ -3005,7 +3005,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** @description It stays in the record and does not count. */
+        /** @description Withdraw the finding: it stays in the record and does not count. */
         post: operations["look_findings_withdrawal_create"];
         delete?: never;
         options?: never;
@@ -3072,7 +3072,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description All of them, by name. */
+        /** @description Every meter, by name. */
         get: operations["meters"];
         /** @description Add one, or set what its leads read and where it answers. */
         put: operations["meter_set"];
@@ -3212,7 +3212,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description All of them, by name. */
+        /** @description Every package, by name. */
         get: operations["packages_list"];
         put?: never;
         /** @description Import a ball map, NAME.csv; the same name again replaces it. */
@@ -3247,7 +3247,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description Those still to come, the one due first at the top. */
+        /** @description Parcels still to come, the one due first at the top. */
         get: operations["parcels_to_come"];
         put?: never;
         /** @description Announce one; answers with all that are to come. */
@@ -3267,7 +3267,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** @description It will not come; answers with those that still are to. */
+        /** @description Call a parcel off; answers with those that are still to come. */
         post: operations["parcels_called_off_create"];
         delete?: never;
         options?: never;
@@ -3284,7 +3284,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** @description It stays in the record and counts no more. */
+        /** @description Withdraw the value: it stays in the record and no longer counts. */
         post: operations["part_values_withdrawal_create"];
         delete?: never;
         options?: never;
@@ -3437,7 +3437,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description Its pixels; metadata were not kept. */
+        /** @description The picture's pixels; metadata were not kept. */
         get: operations["pictures_retrieve"];
         put?: never;
         post?: never;
@@ -3454,7 +3454,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description All of them, by marking. */
+        /** @description Every pinout, by marking. */
         get: operations["pinouts"];
         /** @description Save one; an older edition is kept. */
         put: operations["pinout_save"];
@@ -3593,7 +3593,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description All of them, by name. */
+        /** @description Every reader, by name. */
         get: operations["readers_list"];
         put?: never;
         /** @description Save or import a `.reader.json`: a new reader, or a new edition of the reader of that name. */
@@ -3645,7 +3645,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description Those in use, by name. */
+        /** @description The recipes in use, by name. */
         get: operations["recipes_list"];
         put?: never;
         /** @description Save or import one: a new recipe, or a new edition of the recipe of that name. */
@@ -3697,7 +3697,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description It. */
+        /** @description The reference card. */
         get: operations["reference_cards_retrieve"];
         put?: never;
         /** @description A reading joins the library. */
@@ -3802,7 +3802,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description It alone. */
+        /** @description The run alone. */
         get: operations["runs_retrieve"];
         put?: never;
         post?: never;
@@ -3925,7 +3925,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description One's own; the lead sees everybody's. */
+        /** @description The caller's own sessions; the lead sees everybody's. */
         get: operations["sessions_open"];
         put?: never;
         post?: never;
@@ -3993,7 +3993,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description Those that are asked for. */
+        /** @description The parts that were asked for. */
         get: operations["stock_retrieve"];
         put?: never;
         /** @description Take one in. */
@@ -4046,7 +4046,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description All of them, with halves that match. */
+        /** @description Every donor, with halves that match. */
         get: operations["stock_donors_retrieve"];
         put?: never;
         /** @description Take one in. */
@@ -4135,7 +4135,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** @description All of it, or nothing. */
+        /** @description Move the whole set, or nothing. */
         post: operations["stock_set_moves_create"];
         delete?: never;
         options?: never;
@@ -4184,7 +4184,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description All of them, by name. */
+        /** @description Every bench supply, by name. */
         get: operations["supplies"];
         /** @description Add one, or set where it answers. */
         put: operations["supply_set"];
@@ -4204,7 +4204,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** @description Its output goes off. */
+        /** @description Switch the supply's output off. */
         post: operations["supplies_off_create"];
         delete?: never;
         options?: never;
@@ -4255,7 +4255,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** @description It is done. */
+        /** @description Say that the task is done. */
         post: operations["tasks_done_create"];
         delete?: never;
         options?: never;
@@ -4272,7 +4272,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** @description It is mine. */
+        /** @description Take the task on. */
         post: operations["tasks_taken_create"];
         delete?: never;
         options?: never;
@@ -4287,7 +4287,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description Those that run or ring. */
+        /** @description Timers that run or ring. */
         get: operations["timers"];
         put?: never;
         post?: never;
@@ -4306,7 +4306,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** @description It was heard, or is not needed. */
+        /** @description Stop a timer that was heard, or is no longer needed. */
         post: operations["timer_stop"];
         delete?: never;
         options?: never;
@@ -4323,7 +4323,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** @description It stays in the record and does not count. */
+        /** @description Withdraw the trial: it stays in the record and does not count. */
         post: operations["trials_withdrawal_create"];
         delete?: never;
         options?: never;
@@ -4554,7 +4554,7 @@ export interface components {
             at: string;
             size: number;
         };
-        /** @description One of the finding's lines as a ball. */
+        /** @description A data line of the finding as a ball. */
         Ball: {
             line: number;
             package_line: number | null;
@@ -5239,7 +5239,7 @@ export interface components {
          * @enum {string}
          */
         ColumnEnum: "value" | "unit" | "over";
-        /** @description That a visit follows from an earlier one, and why. */
+        /** @description A visit that follows from an earlier one, and why. */
         Comeback: {
             of: number;
             label: string;
@@ -5870,7 +5870,7 @@ export interface components {
             slug: string;
             name: string;
             edition: number;
-            /** @description Its channels, in the order of the report. */
+            /** @description The family's channels, in the order of the report. */
             readonly channels: string[];
             /** @description The board models that carry it. */
             readonly boards: string[];
@@ -5880,7 +5880,7 @@ export interface components {
             rail: string;
             name: string;
             points: string[];
-            /** @description What it reads. */
+            /** @description What the supply reads. */
             readonly shown: string;
             /** Format: double */
             lowest_v: number | null;
@@ -7195,7 +7195,7 @@ export interface components {
          * @enum {string}
          */
         NewComebackCauseEnum: "material" | "same" | "new";
-        /** @description That a visit follows from an earlier one. */
+        /** @description A visit that follows from an earlier one, to enter. */
         NewComebackRequest: {
             /** Format: uuid */
             id: string;
@@ -8330,14 +8330,14 @@ export interface components {
             /** Format: double */
             y_px: number | null;
         };
-        /** @description One's own password, once more. */
+        /** @description The password of whoever is signed in, typed again. */
         OwnPasswordRequest: {
             password: string;
         };
         /** @description An entry of a pack: what it is to this library, and what is done with it. */
         PackChange: {
             kind: string;
-            /** @description Its kind in words. */
+            /** @description The entry's kind in words. */
             readonly words: string;
             id: string;
             origin: string;
@@ -9307,7 +9307,7 @@ export interface components {
          * @enum {string}
          */
         RungEnum: "absent" | "listed" | "driver" | "picture" | "3d";
-        /** @description What it really was. */
+        /** @description The minutes that a piece of work really took. */
         SaidMinutesRequest: {
             /** Format: double */
             minutes: number;

@@ -170,7 +170,7 @@ def _not_driven(facts: Facts, suspect: Suspect, entries: list[int]) -> list[Weig
 
 
 def _gone(facts: Facts, part: str, share: float, why: str, entries: list[int]) -> Weighed:
-    """That a part of a dead node is missing."""
+    """How likely it is that a part of a dead node is missing."""
     one = Weighed("missing", (part,), share * MISSING_SHARE, [why], list(entries))
     if part in facts.looked or facts.done("swap", "place", "remove", site=part):
         one.times(LOOKED_MISSING)
@@ -182,7 +182,7 @@ def _gone(facts: Facts, part: str, share: float, why: str, entries: list[int]) -
 
 
 def _dead(facts: Facts, part: str, share: float, why: str, entries: list[int]) -> Weighed:
-    """That a part of a dead node is there, and dead."""
+    """How likely it is that a part of a dead node is there, and dead."""
     one = Weighed("dead-part", (part,), share * (1 - MISSING_SHARE), [why], list(entries))
     if part in facts.without_effect:
         one.times(REFUTED_SHARE, gettext("{part} was replaced without effect.", part=part))
