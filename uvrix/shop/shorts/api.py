@@ -65,7 +65,7 @@ class FeedSerializer(serializers.Serializer[Any]):
     cautions = serializers.ListField(child=serializers.CharField(), source="advice.cautions")
 
     def get_shown(self, one: Feed) -> str:
-        """What the supply reads."""
+        """The ohms that the rail reads."""
         return shown(one.reading, "resistance") if one.reading else gettext("not read in ohms")
 
 
