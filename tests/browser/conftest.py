@@ -128,7 +128,7 @@ class Bench:
     def go(self, address: str) -> None:
         """Follow a link to an address of the app: inside it where it is open, as a click would."""
         address = address.removeprefix(self.served.address)
-        inside = self.page.url.startswith(self.served.address) and self._rooms.count() == 1
+        inside = self.page.url.startswith(self.served.address) and self._pages.count() == 1
         if inside:
             self.page.evaluate(IN_THE_APP, address)
         else:
@@ -139,23 +139,23 @@ class Bench:
         self.page.goto(self.served.address + address.removeprefix(self.served.address))
 
     @property
-    def _rooms(self) -> Locator:
+    def _pages(self) -> Locator:
         return self.page.get_by_role("navigation", name="Pages")
 
     def sign_in(self, role: str = "technician", at: str = "/shelf", *, by_page: bool = False) -> None:
         """Be somebody, at an address: through the page, or with the cookies of whoever of that role did so before."""
-        rooms, asked = self._rooms, self.page.get_by_label("Password")
+        pages, asked = self._pages, self.page.get_by_label("Password", exact=True)
         if not by_page:
             self.page.context.add_cookies(self.served.signed_in.get(role, []))
         self.load(at)
-        expect(rooms.or_(asked)).to_be_visible()
-        if rooms.is_visible():
+        expect(pages.or_(asked)).to_be_visible()
+        if pages.is_visible():
             return
         name, password = SIGN_INS[role]
         self.page.get_by_label("Name").fill(name)
         asked.fill(password)
         self.page.get_by_role("button", name="Sign in").click()
-        expect(rooms).to_be_visible()
+        expect(pages).to_be_visible()
         if not by_page:
             self.served.signed_in[role] = self.page.context.cookies()
 
