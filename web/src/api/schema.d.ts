@@ -5880,7 +5880,7 @@ export interface components {
             rail: string;
             name: string;
             points: string[];
-            /** @description What the supply reads. */
+            /** @description The ohms that the rail reads. */
             readonly shown: string;
             /** Format: double */
             lowest_v: number | null;

@@ -12,13 +12,10 @@ interface FormErrorProps {
 /** Why an entry was not taken; what was typed for it stays where it is. */
 export function FormError({ problem, plain = false }: FormErrorProps) {
   if (!problem) return null;
+  const why = /[.!?]$/.test(problem.message) ? problem.message : `${problem.message}.`;
   return (
     <p role="alert" className="border-suspect border-l-4 pl-3">
-      {plain || OWN_WORDS.has(problem.code ?? "") ? (
-        problem.message
-      ) : (
-        <Trans>{problem.message} What you entered is kept here.</Trans>
-      )}
+      {plain || OWN_WORDS.has(problem.code ?? "") ? why : <Trans>{why} What you entered is kept here.</Trans>}
     </p>
   );
 }
