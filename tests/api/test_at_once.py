@@ -173,7 +173,7 @@ def test_two_people_on_one_job_lose_nothing(job, people):
 
 def test_one_message_sent_many_times_at_once_is_one_letter_with_one_link(job, people, mailoutbox, settings):
     settings.EMAIL_HOST = ""
-    new = NewMessage(uuid4(), "ansel@example.test", "Your card", "Look: {link}", "", "http://testserver")
+    new = NewMessage(uuid4(), "ansel@example.test", "Your card", "Look: {link}", "http://testserver")
     made = at_once(lambda _: send(job, new, people[Role.FRONT_DESK])[0].pk, *range(6))
     assert set(made) == {new.id}
     assert [letter.subject for letter in mailoutbox] == ["Your card"]

@@ -20,7 +20,7 @@ def letter(job, people, settings, monkeypatch):
     settings.EMAIL_HOST = "mail.example.test"
     left = []
     monkeypatch.setattr(send_letter, "defer", lambda **named: left.append(named))
-    new = NewMessage(uuid4(), "ansel@example.test", "Your card", "Look: {link}", "", ORIGIN)
+    new = NewMessage(uuid4(), "ansel@example.test", "Your card", "Look: {link}", ORIGIN)
     row, fresh = send(job, new, people[Role.FRONT_DESK])
     assert fresh
     assert send(job, new, people[Role.FRONT_DESK]) == (row, False)

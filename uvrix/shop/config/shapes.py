@@ -8,7 +8,7 @@ from __future__ import annotations
 import re
 from collections.abc import Collection, Mapping
 from copy import deepcopy
-from dataclasses import dataclass, fields, is_dataclass
+from dataclasses import MISSING, dataclass, fields, is_dataclass
 from functools import cache, cached_property
 from typing import TYPE_CHECKING, Any, TypeVar, get_type_hints
 
@@ -16,6 +16,8 @@ from rest_framework import renderers, serializers
 from rest_framework.utils.encoders import JSONEncoder
 from rest_framework_dataclasses.field_utils import TypeInfo
 from rest_framework_dataclasses.serializers import DataclassSerializer, SerializerFieldDefinition
+
+from uvrix.shop.config.limits import FARTHEST_PX
 
 if TYPE_CHECKING:
     from _typeshed import DataclassInstance
@@ -48,6 +50,13 @@ def declared(serializer: serializers.Field[Any, Any, Any, Any]) -> Field:
     return Field(serializer=serializer)
 
 
+def pixels(number: int) -> Field:
+    """So many (x, y) on a photograph, in its pixels."""
+    pixel = serializers.FloatField(min_value=-FARTHEST_PX, max_value=FARTHEST_PX)
+    point = serializers.ListField(child=pixel, min_length=2, max_length=2)
+    return declared(serializers.ListField(child=point, min_length=number, max_length=number))
+
+
 class ShapeSerializer(DataclassSerializer[Any]):
     """The serializer of a shape; those nested in it have one of their own."""
 
@@ -62,7 +71,10 @@ class ShapeSerializer(DataclassSerializer[Any]):
         """The field of a name: a serializer's own where one is declared."""
         said = self.said.get(field_name, Field())
         if said.serializer is not None:
-            return deepcopy(said.serializer)
+            found = deepcopy(said.serializer)
+            entry = self.dataclass_definition.fields[field_name]
+            found.required = found.required and entry.default is entry.default_factory is MISSING
+            return found
         return super().create_field(field_name, {**(said.arguments or {}), **extra_kwargs})
 
     def build_dataclass_field(self, field_name: str, type_info: TypeInfo) -> SerializerFieldDefinition:

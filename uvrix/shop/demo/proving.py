@@ -127,8 +127,8 @@ def _asked(desk: User) -> None:
     offer.at = timezone.now() - timedelta(days=6)
     offer.save(update_fields=["at"])
     draft = drafted(job, "options")
-    message, _ = send(job, NewMessage(_entry("letter"), draft.to, draft.subject, draft.text, "options",
-                                      "http://127.0.0.1:8417"), desk)  # fmt: skip
+    message, _ = send(job, NewMessage(_entry("letter"), draft.to, draft.subject, draft.text, "http://127.0.0.1:8417",
+                                      "options"), desk)  # fmt: skip
     message.at = timezone.now() - timedelta(days=6)
     message.save(update_fields=["at"])
     job.refresh_from_db()

@@ -21,7 +21,7 @@ from uvrix.core.look.regions import region_at
 from uvrix.shop.accounts.entries import entry_of, person
 from uvrix.shop.config.access import BENCH, EVERYONE
 from uvrix.shop.config.limits import FARTHEST_MM, FARTHEST_PX
-from uvrix.shop.config.shapes import chosen, declared, given, shape, written
+from uvrix.shop.config.shapes import chosen, declared, given, pixels, shape, written
 from uvrix.shop.jobs.api import found_job
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.library.queries import model_board
@@ -274,20 +274,7 @@ class CornersRequest:
     """The board's four corners on a photograph in pixels, clockwise from the upper left; the new photograph's id."""
 
     id: UUID
-    corners: Annotated[
-        Sequence[Any],
-        declared(
-            serializers.ListField(
-                child=serializers.ListField(
-                    child=serializers.FloatField(min_value=-FARTHEST_PX, max_value=FARTHEST_PX),
-                    min_length=2,
-                    max_length=2,
-                ),
-                min_length=4,
-                max_length=4,
-            )
-        ),
-    ]
+    corners: Annotated[Sequence[Any], pixels(4)]
 
 
 class PhotographStraightened(APIView):
@@ -308,34 +295,8 @@ class PhotographStraightened(APIView):
 class LandmarksRequest:
     """Three landmarks on the reference and the same three on the photograph, in pixels."""
 
-    reference: Annotated[
-        Sequence[Any],
-        declared(
-            serializers.ListField(
-                child=serializers.ListField(
-                    child=serializers.FloatField(min_value=-FARTHEST_PX, max_value=FARTHEST_PX),
-                    min_length=2,
-                    max_length=2,
-                ),
-                min_length=3,
-                max_length=3,
-            )
-        ),
-    ]
-    photograph: Annotated[
-        Sequence[Any],
-        declared(
-            serializers.ListField(
-                child=serializers.ListField(
-                    child=serializers.FloatField(min_value=-FARTHEST_PX, max_value=FARTHEST_PX),
-                    min_length=2,
-                    max_length=2,
-                ),
-                min_length=3,
-                max_length=3,
-            )
-        ),
-    ]
+    reference: Annotated[Sequence[Any], pixels(3)]
+    photograph: Annotated[Sequence[Any], pixels(3)]
 
 
 @dataclass(frozen=True, slots=True)

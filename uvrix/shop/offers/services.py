@@ -162,8 +162,8 @@ class NewMessage:
     to: Annotated[str, given(max_length=200)]
     subject: Annotated[str, given(max_length=200)]
     text: Annotated[str, given(max_length=20000)]
+    origin: Annotated[str, declared(OriginField())]
     template: Annotated[str, given(max_length=64, allow_blank=True)] = ""
-    origin: Annotated[str, declared(OriginField())] = ""
 
 
 def drafted(job: Job, key: str) -> MessageDraftAnswer:

@@ -19,8 +19,8 @@ from uvrix.language import gettext
 from uvrix.shop.accounts.entries import entry_of, person
 from uvrix.shop.acts.models import Act
 from uvrix.shop.config.access import BENCH, EVERYONE
-from uvrix.shop.config.limits import FARTHEST_MM, FARTHEST_PX
-from uvrix.shop.config.shapes import chosen, declared, given, shape
+from uvrix.shop.config.limits import FARTHEST_MM
+from uvrix.shop.config.shapes import chosen, declared, given, pixels, shape
 from uvrix.shop.jobs.api import found_job
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.ohms.api import ShortSuspectSerializer
@@ -232,20 +232,7 @@ class NewThermal:
     id: UUID
     side: Annotated[str, chosen(SIDES)]
     picture: Annotated[str, declared(serializers.RegexField("^[0-9a-f]{64}$"))]
-    corners: Annotated[
-        Sequence[Any],
-        declared(
-            serializers.ListField(
-                child=serializers.ListField(
-                    child=serializers.FloatField(min_value=-FARTHEST_PX, max_value=FARTHEST_PX),
-                    min_length=2,
-                    max_length=2,
-                ),
-                min_length=4,
-                max_length=4,
-            )
-        ),
-    ]
+    corners: Annotated[Sequence[Any], pixels(4)]
 
 
 class InjectionThermals(APIView):

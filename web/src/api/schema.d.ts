@@ -7487,8 +7487,8 @@ export interface components {
             to: string;
             subject: string;
             text: string;
-            template?: string;
             origin: string;
+            template?: string;
         };
         /** @description A check to enter: what the meter showed, in shop notation, its leads included. */
         NewMeterCheckRequest: {
