@@ -287,7 +287,7 @@ TABLE: dict[tuple[str, str], set[str | None]] = {
     ("jobs", "GET"): ALL,
     ("jobs", "POST"): ALL,
     ("jobs/<int:number>", "GET"): ALL,
-    ("jobs/<int:number>/lie", "PUT"): BENCH,
+    ("jobs/<int:number>/orientation", "PUT"): BENCH,
     ("cards/<str:serial>", "GET"): ALL,
     ("jobs/<int:number>/runs", "GET"): ALL,
     ("jobs/<int:number>/runs", "POST"): BENCH,
@@ -469,7 +469,7 @@ def test_a_change_without_the_csrf_token_is_refused(people, job):
 
     strict = APIClient(enforce_csrf_checks=True)
     strict.force_login(people["technician"], backend="django.contrib.auth.backends.ModelBackend")
-    answer = strict.put(f"/api/v1/jobs/{job.pk}/lie", {"side": "back", "turns": 1})
+    answer = strict.put(f"/api/v1/jobs/{job.pk}/orientation", {"side": "back", "turns": 1})
     assert answer.status_code == 403
     assert strict.post("/api/v1/session", {"username": "a", "password": "b"}).status_code == 403
 

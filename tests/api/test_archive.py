@@ -257,7 +257,7 @@ ODD_ROWS = {
     "a board of another kind": ("library.boardedition", lambda rows: first(rows, text=7)),
     "a role that is none": ("jobs.job", lambda rows: first(rows, move="nobody's")),
     "a side that is none": ("look.jobphotograph", lambda rows: first(rows, side="inside", note="x" * 9000)),
-    "a number too large": ("jobs.job", lambda rows: first(rows, lie_turns=2**40)),
+    "a number too large": ("jobs.job", lambda rows: first(rows, orientation_turns=2**40)),
     "a key that is a list": ("jobs.job", lambda rows: [{**rows[0], "pk": [1]}]),
     "a job without a card": ("jobs.job", lambda rows: first(rows, card=999_999)),
     "a job without fields": ("jobs.job", lambda rows: [{**rows[0], "fields": {}}]),

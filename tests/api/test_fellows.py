@@ -119,9 +119,9 @@ def test_chips_of_a_board_that_nobody_has_drawn(technician, people):
 @pytest.mark.usefixtures("fb180", "teal")
 def test_a_ball_map_lies_as_its_chip_does(technician):
     found = technician.get("/api/v1/board-models/teal-8/ball-maps/U11").json()
-    assert (len(found["balls"]), len(found["lines"]), len(found["lies"])) == (180, 32, 16)
-    flat = next(lie for lie in found["lies"] if (lie["side"], lie["turns"], lie["balls_up"]) == ("front", 0, False))
-    turned = next(lie for lie in found["lies"] if (lie["side"], lie["turns"], lie["balls_up"]) == ("front", 1, False))
+    assert (len(found["balls"]), len(found["lines"]), len(found["views"])) == (180, 32, 16)
+    views = {(view["side"], view["turns"], view["balls_up"]): view for view in found["views"]}
+    flat, turned = views["front", 0, False], views["front", 1, False]
     a, b, c, d = flat["matrix"]
     assert turned["matrix"] == pytest.approx([b, -a, d, -c])
     for name in ("board-models/teal-8/ball-maps/U99", "board-models/none/ball-maps/U11"):

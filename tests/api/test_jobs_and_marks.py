@@ -1,4 +1,4 @@
-"""Sign-in, shelf, jobs, the lie of the board, marks, board models."""
+"""Sign-in, shelf, jobs, the orientation of the board, marks, board models."""
 
 from __future__ import annotations
 
@@ -66,11 +66,11 @@ def test_search_for_nothing_finds_nothing(technician, job, text):
     assert technician.get("/api/v1/jobs", {"search": text}).json() == []
 
 
-def test_the_lie_of_the_board_is_kept(technician, job):
-    assert technician.put(f"/api/v1/jobs/{job.pk}/lie", {"side": "back", "turns": 3}).status_code == 200
-    assert technician.get(f"/api/v1/jobs/{job.pk}").json()["lie"] == {"side": "back", "turns": 3}
+def test_the_orientation_of_the_board_is_kept(technician, job):
+    assert technician.put(f"/api/v1/jobs/{job.pk}/orientation", {"side": "back", "turns": 3}).status_code == 200
+    assert technician.get(f"/api/v1/jobs/{job.pk}").json()["orientation"] == {"side": "back", "turns": 3}
     for wrong in ({"side": "top", "turns": 0}, {"side": "back", "turns": 4}, {}, [], "x"):
-        assert technician.put(f"/api/v1/jobs/{job.pk}/lie", wrong).status_code == 400
+        assert technician.put(f"/api/v1/jobs/{job.pk}/orientation", wrong).status_code == 400
 
 
 @pytest.fixture

@@ -161,8 +161,8 @@ def test_a_board_not_drawn_yet_has_no_regions_and_takes_findings_on_its_photogra
     found = technician.post(f"/api/v1/jobs/{number}/look/findings", spot).json()["findings"][0]
     assert (found["x_mm"], found["x_px"], found["region"]) == (None, 12, None)
     document = json.loads((BOARDS / "teal-8.board.json").read_text()) | {"id": slug, "name": "Pochard 8"}
-    lies = {"side": "front", "sha256": sha256, "width_px": 30, "height_px": 20, "x_mm": 0, "y_mm": 100}
-    document["photographs"] = [{**lies, "mm_per_px": 2.0, "turn_deg": 0}]
+    entry = {"side": "front", "sha256": sha256, "width_px": 30, "height_px": 20, "x_mm": 0, "y_mm": 100}
+    document["photographs"] = [{**entry, "mm_per_px": 2.0, "turn_deg": 0}]
     assert technician.post("/api/v1/board-drafts/saved", {"document": document, "base": 0}).status_code == 201
     moved = technician.get(f"/api/v1/jobs/{number}/look").json()["findings"][0]
     assert (moved["x_mm"], moved["y_mm"]) == (24, 84)

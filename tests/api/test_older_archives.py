@@ -60,6 +60,7 @@ ROWS: dict[str, dict[str, Any]] = {
         "note": "twice",
     },
     "jobs.entryseen": {"digest": "00", "at": WHO["at"]},
+    "jobs.job": {"complaint": "Snow.", "lie_side": "back", "lie_turns": 3},
 }
 
 
@@ -76,7 +77,7 @@ def test_every_row_of_an_older_version_has_exactly_the_columns_of_today(label):
     assert rows(label)
     for now, _, fields in rows(label):
         names = {field.name for field in models[now]._meta.concrete_fields if not field.primary_key}
-        own = set(fields) - (set(WHO) if label in {"jobs.entryseen", "rework.reworkwithdrawal"} else set())
+        own = set(fields) - (set(WHO) if label in {"jobs.entryseen", "jobs.job", "rework.reworkwithdrawal"} else set())
         assert own <= names, now
         if models[now] is Act:
             assert set(fields) == names
@@ -98,6 +99,8 @@ def test_each_is_the_act_that_it_was():
     [(label, _, fields)] = rows("rework.reworkwithdrawal")
     assert (label, fields["act"], "rework" in fields) == ("acts.actwithdrawal", KEY, False)
     assert ActWithdrawal._meta.label_lower == label
+    [(_, _, opened)] = rows("jobs.job")
+    assert (opened["orientation_side"], opened["orientation_turns"], opened["complaint"]) == ("back", 3, "Snow.")
     assert "wire" not in rows("shorts.injection")[0][2]
     assert Injection._meta.label_lower == "shorts.injection"
     assert ImageWrite._meta.pk.name == "act"

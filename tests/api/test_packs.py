@@ -44,7 +44,7 @@ def send(upload, client, address, document, **more):
     return upload(address, "library.pack.json", data, client, **more)
 
 
-def laid(upload, client, document):
+def compared(upload, client, document):
     answer = send(upload, client, "library-pack/compared", document)
     assert answer.status_code == 200, answer.content
     return {(entry["kind"], entry["id"]): (entry["state"], entry["choice"]) for entry in answer.json()}
@@ -60,7 +60,7 @@ def test_everything_of_the_library_is_in_it_with_where_it_comes_from(stocked):
 
 
 def test_laid_beside_itself_nothing_is_new(stocked, upload, technician):
-    assert {state for state, _ in laid(upload, technician, stocked).values()} == {"same"}
+    assert {state for state, _ in compared(upload, technician, stocked).values()} == {"same"}
 
 
 def test_another_shops_is_taken_in_and_ours_stays_in_use(stocked, upload, lead, technician):
@@ -75,7 +75,7 @@ def test_another_shops_is_taken_in_and_ours_stays_in_use(stocked, upload, lead, 
         if entry["kind"] == "known":
             entry["content"] = {**entry["content"], "card": "BT-9", "text": "1k5", "low": 1500.0, "high": 1500.0}
             entry["id"] = "0b7e6a52-0000-5000-8000-000000000009"
-    seen = laid(upload, technician, theirs)
+    seen = compared(upload, technician, theirs)
     assert seen["board", "teal-8"] == ("differs", "both")
     assert seen["plan", "usual"] == ("differs", "both")
     assert send(upload, technician, "library-pack", theirs).status_code == 403, "the lead takes it in"
@@ -89,7 +89,7 @@ def test_another_shops_is_taken_in_and_ours_stays_in_use(stocked, upload, lead, 
     assert set(KnownReading.objects.values_list("card", flat=True)) == {"TG-1", "BT-9"}
     assert KnownReading.objects.get(card="BT-9").source == "by hand, Bittern"
     # read again it changes nothing
-    assert {state for state, _ in laid(upload, technician, theirs).values()} <= {"same", "known"}
+    assert {state for state, _ in compared(upload, technician, theirs).values()} <= {"same", "known"}
     send(upload, lead, "library-pack", theirs)
     assert BoardModel.objects.get(slug="teal-8").editions.count() == 3
 

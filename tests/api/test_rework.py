@@ -76,7 +76,7 @@ def test_before_lifting_photograph_and_pin_1_are_asked(technician, card):
     assert done.status_code == 201
     assert done.json()["events"][0]["note"] == "No photograph: None yet."
     # turned, pin 1 lies elsewhere, and so it is asked
-    technician.put(f"/api/v1/jobs/{card.pk}/lie", {"side": "front", "turns": 1})
+    technician.put(f"/api/v1/jobs/{card.pk}/orientation", {"side": "front", "turns": 1})
     assert pin1(technician, card, "U15") != corner
 
 
@@ -206,7 +206,7 @@ def test_pads_are_marked_below_chip_and_core_and_judged_by_the_shops_rule(techni
     address = f"/api/v1/jobs/{card.pk}/pads"
     core = technician.get(f"{address}/core").json()
     assert (core["judged"], len(core["pads"])) == ("not-surveyed", 572)
-    assert core["lies"]
+    assert core["views"]
     signals = [pad["ball"] for pad in core["pads"] if pad["pad_class"] == "signal"][:3]
     entry = {"id": str(uuid4()), "states": dict.fromkeys(signals, "torn")}
     marked = technician.post(f"{address}/core", entry)

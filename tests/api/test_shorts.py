@@ -157,11 +157,11 @@ def test_a_partial_short_is_hunted_to_its_part(technician, job, bench, read, sho
     png, corners = thermal_of(198.7, 66.7)
     picture = upload("pictures", "warm.png", png).json()["sha256"]
     body = {"id": str(uuid4()), "side": "front", "picture": picture, "corners": corners}
-    laid = technician.post(f"/api/v1/injections/{fed['id']}/thermals", body).json()["injections"][-1]["thermals"][-1]
-    assert (laid["x_mm"], laid["y_mm"]) == (pytest.approx(198.7, abs=2), pytest.approx(66.7, abs=2))
+    thermal = technician.post(f"/api/v1/injections/{fed['id']}/thermals", body).json()["injections"][-1]["thermals"][-1]
+    assert (thermal["x_mm"], thermal["y_mm"]) == (pytest.approx(198.7, abs=2), pytest.approx(66.7, abs=2))
     crooked = {**body, "id": str(uuid4()), "corners": corners[::-1]}
     assert technician.post(f"/api/v1/injections/{fed['id']}/thermals", crooked).status_code in {400, 422}
-    glow = {"id": str(uuid4()), "side": "front", "x_mm": laid["x_mm"], "y_mm": laid["y_mm"]}
+    glow = {"id": str(uuid4()), "side": "front", "x_mm": thermal["x_mm"], "y_mm": thermal["y_mm"]}
     found = technician.post(f"/api/v1/injections/{fed['id']}/glows", glow).json()
     assert found["near"][0]["designator"] == "C116"
     # the lead that was soldered on makes the pair's reading untrue

@@ -137,9 +137,9 @@ def test_the_sides_lie_over_each_other_by_three_holes(technician, undrawn, photo
         "front": {"picture": photographed["front"], "px": front},
         "back": {"picture": photographed["back"], "px": back},
     }
-    laid = technician.put(f"{at}/sides", holes)
-    assert laid.status_code == 200, laid.content
-    a, b, c, d, e, f = laid.json()["behind"]["to_back"]
+    answer = technician.put(f"{at}/sides", holes)
+    assert answer.status_code == 200, answer.content
+    a, b, c, d, e, f = answer.json()["behind"]["to_back"]
     assert [a * 500 + c * 12 + e, b * 500 + d * 12 + f] == pytest.approx([2, 1])
     same = {**holes, "back": {**holes["back"], "px": [back[1], back[0], back[2]]}}
     assert technician.put(f"{at}/sides", same).status_code == 422

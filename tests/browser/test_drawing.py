@@ -1,4 +1,4 @@
-"""The drawing on the screen: every chip lies where the core says, in all eight lies; labels stay upright."""
+"""The drawing on the screen: every chip is where the core says, in all eight orientations; labels stay upright."""
 
 from __future__ import annotations
 
@@ -18,22 +18,24 @@ def centre_of(page, locator):
 
 
 @pytest.mark.parametrize("slug", ["scaup-24", "garganey-8"])
-def test_chips_edges_and_words_agree_in_all_eight_lies(bench, slug):
+def test_chips_edges_and_words_agree_in_all_eight_orientations(bench, slug):
     bench.sign_in()
     page = bench.page
     bench.go(f"/library/{slug}")
     drawing = page.request.get(f"{bench.served.address}/api/v1/board-models/{slug}").json()["drawing"]
     views = {(view["side"], view["turns"]): view for view in drawing["views"]}
-    lie = ("front", 0)
+    orientation = ("front", 0)
     for key in ("r", "r", "r", "r", "f", "r", "r", "r"):
-        view = views[lie]
+        view = views[orientation]
         contacts = f", contacts {view['edges']['contacts']}"
-        side = "Front" if lie[0] == "front" else "Back"
-        expect(page.get_by_test_id("lie")).to_have_text(f"{side} side, bracket {view['edges']['bracket']}{contacts}")
+        side = "Front" if orientation[0] == "front" else "Back"
+        expect(page.get_by_test_id("orientation")).to_have_text(
+            f"{side} side, bracket {view['edges']['bracket']}{contacts}"
+        )
         check_places(page, drawing, view)
         page.keyboard.press(key)
         following = view["turned"] if key == "r" else view["flipped"]
-        lie = (following["side"], following["turns"])
+        orientation = (following["side"], following["turns"])
 
 
 def check_places(page, drawing, view):
@@ -84,7 +86,7 @@ def test_labels_stay_upright_and_the_plan_follows(bench):
     label = page.locator("[data-site=U15] text").first
     upright = label.bounding_box()
     page.keyboard.press("r")
-    expect(page.get_by_test_id("lie")).to_contain_text("bracket down")
+    expect(page.get_by_test_id("orientation")).to_contain_text("bracket down")
     settled(page, board)
     turned = label.bounding_box()
     # glyph boxes are whole pixels at this size: a label on its side would be off by more than half
@@ -196,16 +198,16 @@ def test_a_board_of_600_parts_turns_and_zooms_without_a_long_task(bench, tmp_pat
     bench.page.locator("input[type=file]").set_input_files(file)
     expect(bench.page.get_by_role("link", name="Many 600")).to_be_visible()
     bench.go(address)
-    expect(bench.page.get_by_test_id("lie")).to_be_visible()
+    expect(bench.page.get_by_test_id("orientation")).to_be_visible()
     expect(bench.page.get_by_text("U18", exact=True).first).to_be_visible()
     bench.page.wait_for_load_state("networkidle")
     bench.page.evaluate(BUSY_ON_X)
     assert longest_task(bench.page, "x") > 50, "a long task would be seen"
-    before = bench.page.get_by_test_id("lie").inner_text()
+    before = bench.page.get_by_test_id("orientation").inner_text()
     # a neighbour on the same processor slows it as well: what the page itself takes is what it takes at best
     taken = [longest_task(bench.page, "rf+-r+-") for _ in range(5)]
     assert min(taken) <= 50
-    assert bench.page.get_by_test_id("lie").inner_text() != before
+    assert bench.page.get_by_test_id("orientation").inner_text() != before
 
 
 @pytest.mark.parametrize("width", [1024, 1280])
@@ -216,7 +218,7 @@ def test_nothing_covers_where_the_contacts_lie(bench, width):
     name = bench.page.locator("[data-edge]").filter(has_text="CONTACTS")
     expect(name).to_be_visible()
     box = name.bounding_box()
-    for other in (bench.page.get_by_test_id("lie"), bench.page.get_by_role("button", name="Flip")):
+    for other in (bench.page.get_by_test_id("orientation"), bench.page.get_by_role("button", name="Flip")):
         beside = other.first.bounding_box()
         apart = beside["x"] + beside["width"] <= box["x"] or box["x"] + box["width"] <= beside["x"]
         assert apart or beside["y"] >= box["y"] + box["height"] or box["y"] >= beside["y"] + beside["height"]

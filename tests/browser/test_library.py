@@ -74,7 +74,7 @@ def test_sites_are_nudged_turned_aligned_and_spread_by_keyboard_and_saved_with_c
     assert site(after, "U11") == site(before, "U11")
 
 
-def test_dragging_moves_a_chip_in_every_lie(bench, board, imported):
+def test_dragging_moves_a_chip_in_every_orientation(bench, board, imported):
     slug = imported(teal(id="drag-8", name="Drag 8"))
     page = bench.page
     bench.go(f"/library/{slug}/edit")
@@ -82,7 +82,7 @@ def test_dragging_moves_a_chip_in_every_lie(bench, board, imported):
     chip = board.get_by_text("U14", exact=True)
     expect(chip).to_be_visible()
     page.keyboard.press("r")
-    expect(page.get_by_test_id("lie")).to_contain_text("bracket down")
+    expect(page.get_by_test_id("orientation")).to_contain_text("bracket down")
     box = chip.bounding_box()
     page.mouse.move(box["x"] + box["width"] / 2, box["y"] + box["height"] / 2)
     page.mouse.down()

@@ -116,7 +116,7 @@ def test_regions_one_by_one_with_enter_and_a_finding_where_it_is_clicked(bench):
     expect(region.get_by_role("button", name="Nothing here")).to_be_visible()
     # a region of the back turns the board
     page.get_by_role("button", name="back, far end, lower").click()
-    expect(page.get_by_test_id("lie")).to_contain_text("Back side")
+    expect(page.get_by_test_id("orientation")).to_contain_text("Back side")
     page.keyboard.press("g")
     page.keyboard.press("m")
     expect(page.get_by_test_id("report-file")).to_be_attached()

@@ -299,7 +299,7 @@ def test_every_tool_puts_its_thing_where_it_is_clicked_on_both_sides(bench, tmp_
     expect(board.get_by_text("U505", exact=True)).to_be_visible()
     # the back: what is clicked there lies there, seen through the board
     page.keyboard.press("f")
-    expect(page.get_by_test_id("lie")).to_contain_text("Back side")
+    expect(page.get_by_test_id("orientation")).to_contain_text("Back side")
     page.keyboard.press("i")
     page.mouse.click(*on_board(page, 60.0, 40.0))
     expect(board.get_by_text("P2", exact=True)).to_be_visible()

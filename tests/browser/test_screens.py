@@ -92,7 +92,7 @@ def test_the_page_behind_board_and_panel_does_not_scroll(bench):
         "/library/new",
     ):
         bench.go(address)
-        bench.page.get_by_test_id("lie").or_(bench.finding).first.wait_for()
+        bench.page.get_by_test_id("orientation").or_(bench.finding).first.wait_for()
         bench.page.wait_for_load_state("networkidle")
         bench.page_stands_still()
 

@@ -24,6 +24,7 @@ DUMPS = sorted((Path(__file__).parent / "dumps").glob("*.sql.xz"))
 NOT_OURS = ("django_migrations", "django_content_type", "auth_permission", "procrastinate_")
 # Tables that became one: where their rows are, and how their columns are called there ("": it is said otherwise).
 MOVED = {
+    "jobs_job": ("jobs_job", {"lie_side": "orientation_side", "lie_turns": "orientation_turns"}),
     "rework_rework": ("acts_act", {"photograph_id": ""}),
     "rework_reworkwithdrawal": ("acts_actwithdrawal", {"rework_id": "act_id", "id": ""}),
     "shorts_takenoff": ("acts_act", {"part": "site"}),
@@ -45,8 +46,8 @@ from uvrix.shop.accounts.models import User
 from uvrix.shop.jobs.models import Job
 client = Client(); client.force_login(User.objects.filter(role="lead").first())
 pages = ["/api/v1/shelf", "/api/v1/stock/parts", "/api/v1/supplies"]
-pages += [f"/api/v1/jobs/{job.pk}/{room}" for job in Job.objects.order_by("pk")[:3]
-          for room in ("rework", "ohms", "volts", "proof")]
+pages += [f"/api/v1/jobs/{job.pk}/{step}" for job in Job.objects.order_by("pk")[:3]
+          for step in ("rework", "ohms", "volts", "proof")]
 for page in pages:
     answer = client.get(page)
     assert answer.status_code in (200, 404), (page, answer.status_code, answer.content[:300])

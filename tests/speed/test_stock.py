@@ -36,8 +36,8 @@ def fill(user, job, cards, parts):
             [job.card.model_id, cards],
         )
         cursor.execute(
-            "insert into jobs_job (entry, card_id, customer_id, complaint, place, express, move, waits_for, lie_side,"
-            " lie_turns, opened_by_id, opened_at, closed_at)"
+            "insert into jobs_job (entry, card_id, customer_id, complaint, place, express, move, waits_for,"
+            " orientation_side, orientation_turns, opened_by_id, opened_at, closed_at)"
             " select gen_random_uuid(), id, %s, 'Snow.', '', false, 'hands', '', 'front',"
             " 0, %s, now() - interval '90 days', now() - interval '80 days' from jobs_card where serial like 'CL8-%%'",
             [job.customer_id, user.pk],

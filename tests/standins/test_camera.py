@@ -42,10 +42,10 @@ def test_the_contact_row_gives_scale_and_turn_back(turn_deg, px_per_mm):
     trial = photograph_from(document["photographs"][0])
     clicks = {"left": trial.place(shot.pixel(first)), "right": trial.place(shot.pixel(last))}
     document = edited(document, {"do": "scale", "side": "front", "contacts": many, **clicks})
-    laid = photograph_from(document["photographs"][0])
-    assert laid.mm_per_px == pytest.approx(1 / px_per_mm, rel=1e-3)
+    placed = photograph_from(document["photographs"][0])
+    assert placed.mm_per_px == pytest.approx(1 / px_per_mm, rel=1e-3)
     one, other = TEAL.sites[0].centre, TEAL.sites[-1].centre
-    here = [laid.place(shot.pixel((float(at[0]), float(at[1])))) for at in (one, other)]
+    here = [placed.place(shot.pixel((float(at[0]), float(at[1])))) for at in (one, other)]
     apart = (here[1][0] - here[0][0], here[1][1] - here[0][1])
     assert apart == pytest.approx((float(other[0] - one[0]), float(other[1] - one[1])), abs=0.1)
     row = next(mark for mark in document["landmarks"] if mark["kind"] == "edge-contacts")
@@ -56,9 +56,9 @@ def test_the_contact_row_gives_scale_and_turn_back(turn_deg, px_per_mm):
 def test_as_a_reference_the_picture_lies_where_it_was_taken(turn_deg, px_per_mm, at):
     shot = photograph_shot(turn_deg, px_per_mm)
     assert shot.place(shot.pixel(at)) == pytest.approx(at, abs=1e-6)
-    laid = photograph_from(shot.entry("0" * 64))
-    assert laid.place(shot.pixel(at)) == pytest.approx(at, abs=0.02)
-    assert laid.pixel(at) == pytest.approx(shot.pixel(at), abs=0.2)
+    placed = photograph_from(shot.entry("0" * 64))
+    assert placed.place(shot.pixel(at)) == pytest.approx(at, abs=0.02)
+    assert placed.pixel(at) == pytest.approx(shot.pixel(at), abs=0.2)
 
 
 def photograph_shot(turn_deg, px_per_mm):

@@ -88,8 +88,8 @@ class Shot:
     def entry(self, sha256: str) -> dict[str, object]:
         """The board file's entry of the picture as the model's reference photograph of the front."""
         x, y = self.place((0.0, 0.0))
-        lies = Photograph("front", self.width_px, self.height_px, x, y, 1 / self.px_per_mm, self.turn_deg)
-        return entry_of(lies, sha256)
+        photograph = Photograph("front", self.width_px, self.height_px, x, y, 1 / self.px_per_mm, self.turn_deg)
+        return entry_of(photograph, sha256)
 
 
 @dataclass(frozen=True, slots=True)

@@ -165,10 +165,10 @@ def _on_board(entry, pixel):
 
 
 def test_a_picture_of_the_back_lies_mirrored():
-    from uvrix.core.boards.photograph import Scale, laid
+    from uvrix.core.boards.photograph import Scale, scaled_photograph
 
-    front = laid("front", (1000, 500), Scale((0, 0), (1000, 0), 250))
-    back = laid("back", (1000, 500), Scale((0, 0), (1000, 0), 250))
+    front = scaled_photograph("front", (1000, 500), Scale((0, 0), (1000, 0), 250))
+    back = scaled_photograph("back", (1000, 500), Scale((0, 0), (1000, 0), 250))
     assert front.place((0, 0)) == pytest.approx((0, 125))
     assert back.place((0, 0)) == pytest.approx((250, 125))
     assert back.place((1000, 500)) == pytest.approx((0, 0))

@@ -16,10 +16,10 @@ LETTERS = "ABCDEFGHJKLMNPRTUVWY"  # packages leave out letters that look like di
 def test_balls_lie_by_letter_and_number(places):
     rows = [f"{LETTERS[row]}{column},S{row},signal" for row, column in places]
     package = read_package("\n".join(["ball,signal,class", *rows]).encode(), "p")
-    laid = {ball.ball: (ball.row, ball.column) for ball in ball_map(package)}
+    placed = {ball.ball: (ball.row, ball.column) for ball in ball_map(package)}
     used = sorted({row for row, _ in places})
     first = min(column for _, column in places)
-    assert laid == {f"{LETTERS[row]}{column}": (used.index(row), column - first) for row, column in places}
+    assert placed == {f"{LETTERS[row]}{column}": (used.index(row), column - first) for row, column in places}
 
 
 def test_the_demo_package_has_each_data_line_once():

@@ -11,15 +11,15 @@ from hypothesis import strategies as st
 from tests.core.boards.strategies import documents
 from uvrix.core.boards.document import board_from_document
 from uvrix.core.boards.sheet import BEYOND_MM, OVERLAP_MM, PAPERS, sheet_of
-from uvrix.core.boards.views import ALL_LIES, view_of
+from uvrix.core.boards.views import ORIENTATIONS, view_of
 
-LIES = st.sampled_from(ALL_LIES)
+SOME_ORIENTATIONS = st.sampled_from(ORIENTATIONS)
 
 
-@given(documents(), LIES, st.sampled_from(["fit", *PAPERS]), st.integers(50, 700), st.integers(40, 700))
-def test_nothing_is_cut(document, lie, paper, width, height):
+@given(documents(), SOME_ORIENTATIONS, st.sampled_from(["fit", *PAPERS]), st.integers(50, 700), st.integers(40, 700))
+def test_nothing_is_cut(document, orientation, paper, width, height):
     board = board_from_document({**document, "outline_mm": [[0, 0], [width, 0], [width, height], [0, height]]})
-    view, sheet = view_of(board, lie), sheet_of(board, lie, paper)
+    view, sheet = view_of(board, orientation), sheet_of(board, orientation, paper)
     assert len(sheet.pages) == sheet.columns * sheet.rows
     wanted = (float(view.width_mm) + BEYOND_MM, float(view.height_mm) + BEYOND_MM)
     for axis, count in ((0, sheet.columns), (1, sheet.rows)):
@@ -36,7 +36,7 @@ def test_an_ordinary_card_fits_one_page_of_its_own_and_tiles_on_a4():
     from uvrix.core.boards.document import read_board
 
     board = read_board((BOARDS / "teal-8.board.json").read_bytes())
-    assert len(sheet_of(board, ALL_LIES[0], "fit").pages) == 1
-    assert len(sheet_of(board, ALL_LIES[0], "a4").pages) == 1
+    assert len(sheet_of(board, ORIENTATIONS[0], "fit").pages) == 1
+    assert len(sheet_of(board, ORIENTATIONS[0], "a4").pages) == 1
     long = {**board.document, "outline_mm": [[0, 0], [330, 0], [330, 130], [0, 130]]}
-    assert len(sheet_of(board_from_document(long), ALL_LIES[0], "a4").pages) == 2
+    assert len(sheet_of(board_from_document(long), ORIENTATIONS[0], "a4").pages) == 2

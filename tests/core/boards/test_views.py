@@ -11,43 +11,43 @@ from hypothesis import strategies as st
 from tests.core.boards.strategies import data_of, documents
 from uvrix.core.boards.document import read_board
 from uvrix.core.boards.drawing import corners_of, draw, pin1_of
-from uvrix.core.boards.views import ALL_LIES, Lie, edges, view_of
+from uvrix.core.boards.views import ORIENTATIONS, Orientation, edges, view_of
 
-lies = st.sampled_from(ALL_LIES)
+orientations = st.sampled_from(ORIENTATIONS)
 coordinates = st.fractions(min_value=-50, max_value=300, max_denominator=100)
 vectors = st.tuples(coordinates, coordinates)
 OPPOSITE = {"left": "right", "right": "left", "up": "down", "down": "up"}
 COUNTERCLOCKWISE = {"left": "down", "down": "right", "right": "up", "up": "left"}
 
 
-@given(lies)
-def test_four_turns_and_two_flips_are_nothing(lie):
-    assert lie.turned().turned().turned().turned() == lie
-    assert lie.flipped().flipped() == lie
-    assert lie.turned().flipped() == lie.flipped().turned(-1)
+@given(orientations)
+def test_four_turns_and_two_flips_are_nothing(orientation):
+    assert orientation.turned().turned().turned().turned() == orientation
+    assert orientation.flipped().flipped() == orientation
+    assert orientation.turned().flipped() == orientation.flipped().turned(-1)
 
 
-@given(documents(), lies, vectors, vectors)
-def test_a_view_keeps_distances(document, lie, one, other):
-    view = view_of(read_board(data_of(document)), lie)
+@given(documents(), orientations, vectors, vectors)
+def test_a_view_keeps_distances(document, orientation, one, other):
+    view = view_of(read_board(data_of(document)), orientation)
     before = sum((a - b) ** 2 for a, b in zip(one, other, strict=True))
     after = sum((a - b) ** 2 for a, b in zip(view.place(one), view.place(other), strict=True))
     assert before == after
 
 
-@given(documents(), lies, vectors)
-def test_one_more_turn_is_a_quarter_counterclockwise(document, lie, point):
+@given(documents(), orientations, vectors)
+def test_one_more_turn_is_a_quarter_counterclockwise(document, orientation, point):
     board = read_board(data_of(document))
-    before, after = view_of(board, lie), view_of(board, lie.turned())
+    before, after = view_of(board, orientation), view_of(board, orientation.turned())
     x, y = before.place(point)
     assert after.place(point) == (y, before.width_mm - x)
     assert (after.width_mm, after.height_mm) == (before.height_mm, before.width_mm)
 
 
-@given(documents(), lies, vectors)
-def test_flipped_is_the_mirror_image_like_a_page(document, lie, point):
+@given(documents(), orientations, vectors)
+def test_flipped_is_the_mirror_image_like_a_page(document, orientation, point):
     board = read_board(data_of(document))
-    before, after = view_of(board, lie), view_of(board, lie.flipped())
+    before, after = view_of(board, orientation), view_of(board, orientation.flipped())
     x, y = before.place(point)
     assert after.place(point) == (before.width_mm - x, y)
 
@@ -55,35 +55,39 @@ def test_flipped_is_the_mirror_image_like_a_page(document, lie, point):
 @given(documents(), st.integers(0, 3), vectors)
 def test_front_views_keep_and_back_views_reverse_the_sense_of_turning(document, turns, point):
     board = read_board(data_of(document))
-    for lie, sign in ((Lie("front", turns), -1), (Lie("back", turns), 1)):
-        a, b, c, d, _, _ = view_of(board, lie).matrix
+    for orientation, sign in ((Orientation("front", turns), -1), (Orientation("back", turns), 1)):
+        a, b, c, d, _, _ = view_of(board, orientation).matrix
         assert a * d - b * c == sign  # the drawing's y points down, so the front has -1
 
 
-@given(documents(), lies)
-def test_everything_lies_inside_the_drawing(document, lie):
+@given(documents(), orientations)
+def test_everything_lies_inside_the_drawing(document, orientation):
     board = read_board(data_of(document))
-    view = view_of(board, lie)
+    view = view_of(board, orientation)
     for corner in board.outline:
         x, y = view.place(corner)
         assert 0 <= x <= view.width_mm
         assert 0 <= y <= view.height_mm
 
 
-@given(documents(), lies)
-def test_bracket_and_contacts_lie_where_the_drawing_puts_them(document, lie):
+@given(documents(), orientations)
+def test_bracket_and_contacts_lie_where_the_drawing_puts_them(document, orientation):
     board = read_board(data_of(document))
-    view, named = view_of(board, lie), edges(board, lie)
+    view, named = view_of(board, orientation), edges(board, orientation)
     for mark in board.landmarks:
         x, y = view.place(mark.centre)
         gaps = {"left": x, "right": view.width_mm - x, "up": y, "down": view.height_mm - y}
         assert gaps[named[mark.kind]] == min(gaps.values())
 
 
-@given(lies)
-def test_edges_turn_and_flip_with_the_board(lie):
+@given(orientations)
+def test_edges_turn_and_flip_with_the_board(orientation):
     board = read_board(data_of(one_board()))
-    here, turned, flipped = edges(board, lie), edges(board, lie.turned()), edges(board, lie.flipped())
+    here, turned, flipped = (
+        edges(board, orientation),
+        edges(board, orientation.turned()),
+        edges(board, orientation.flipped()),
+    )
     for kind, edge in here.items():
         assert turned[kind] == COUNTERCLOCKWISE[edge]
         assert flipped[kind] == (OPPOSITE[edge] if edge in ("left", "right") else edge)
@@ -105,11 +109,11 @@ def one_board():
     }
 
 
-@given(documents(), lies)
-def test_the_mark_is_at_the_marked_corner_in_every_view(document, lie):
+@given(documents(), orientations)
+def test_the_mark_is_at_the_marked_corner_in_every_view(document, orientation):
     """Followed from the front: the marked corner is found by its name, then only turned and mirrored."""
     board = read_board(data_of(document))
-    drawing, view = draw(board), view_of(board, lie)
+    drawing, view = draw(board), view_of(board, orientation)
     left, top = "left" in board.core.mark_corner, "top" in board.core.mark_corner
     x = min(drawing.core.corners)[0] if left else max(drawing.core.corners)[0]
     y = max(c[1] for c in drawing.core.corners) if top else min(c[1] for c in drawing.core.corners)
@@ -118,9 +122,9 @@ def test_the_mark_is_at_the_marked_corner_in_every_view(document, lie):
     seen = view.place((Fraction(x), Fraction(y)))
     right_of, below = seen[0] > centre[0], seen[1] > centre[1]
     front_right, front_below = not left, not top
-    if lie.side == "back":
+    if orientation.side == "back":
         front_right = not front_right
-    for _ in range(lie.turns):
+    for _ in range(orientation.turns):
         front_right, front_below = front_below, not front_right
     assert (right_of, below) == (front_right, front_below)
 
@@ -132,7 +136,7 @@ def test_pin_1_is_top_left_as_seen_from_its_own_side_and_turns_counterclockwise(
     board = read_board(data_of(document))
     expected = {0: (-1, -1), 90: (-1, 1), 180: (1, 1), 270: (1, -1)}[rotation]
     for site in board.sites:
-        view = view_of(board, Lie(site.side, 0))
+        view = view_of(board, Orientation(site.side, 0))
         pin = view.place((Fraction(pin1_of(site)[0]), Fraction(pin1_of(site)[1])))
         centre = view.place(site.centre)
         signs = (pin[0] - centre[0] > 0) * 2 - 1, (pin[1] - centre[1] > 0) * 2 - 1

@@ -35,11 +35,11 @@ def test_a_lost_part_is_among_the_first_three_places_in_nine_of_ten_pairs():
     ranks, said = [], []
     for seed in range(7000, 7000 + PAIRS):
         board, reference, other, clicks, gone = pair(seed)
-        laid = overlay(grey(reference), grey(other), (clicks[0], clicks[1]), 1 / PX_PER_MM)
-        rank = found_at(board, reference, gone[0], laid.places)
+        overlaid = overlay(grey(reference), grey(other), (clicks[0], clicks[1]), 1 / PX_PER_MM)
+        rank = found_at(board, reference, gone[0], overlaid.places)
         ranks.append(rank)
-        said.append(rank is not None and laid.places[rank - 1].what)
-        off = max(math.dist(laid.affine.place(reference.pixel(at)), other.pixel(at)) for at in CORNERS)
+        said.append(rank is not None and overlaid.places[rank - 1].what)
+        off = max(math.dist(overlaid.affine.place(reference.pixel(at)), other.pixel(at)) for at in CORNERS)
         assert off < 1.5, "clicks 3 pixels off are put right"
     assert sum(rank is not None and rank <= 3 for rank in ranks) >= 0.9 * PAIRS, ranks
     assert said.count("missing") >= 0.9 * PAIRS, said
@@ -62,10 +62,10 @@ def test_a_part_on_the_card_that_the_reference_lacks_is_new():
     other = photograph(board, PX_PER_MM, 1.0, shift_px=(9, -4), light=Light(lamp=0.8, seed=4))
     points = landmark_points(board)
     clicks = [[shot.pixel(at) for at in points] for shot in (reference, other)]
-    laid = overlay(grey(reference), grey(other), (clicks[0], clicks[1]), 1 / PX_PER_MM)
-    rank = found_at(board, reference, "Z7", laid.places)
+    overlaid = overlay(grey(reference), grey(other), (clicks[0], clicks[1]), 1 / PX_PER_MM)
+    rank = found_at(board, reference, "Z7", overlaid.places)
     assert rank == 1
-    assert laid.places[0].what == "new"
+    assert overlaid.places[0].what == "new"
 
 
 @given(

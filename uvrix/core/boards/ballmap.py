@@ -14,7 +14,7 @@ from typing import Literal
 
 from uvrix.core.boards.model import Board, Site
 from uvrix.core.boards.model import Corner as MarkCorner
-from uvrix.core.boards.views import ALL_LIES, Lie, view_of
+from uvrix.core.boards.views import ORIENTATIONS, Orientation, view_of
 
 Matrix = tuple[float, float, float, float]
 Direction = Literal["right", "left", "down", "up"]
@@ -22,13 +22,13 @@ Corner = Literal["upper left", "upper right", "lower left", "lower right"]
 
 
 @dataclass(frozen=True, slots=True)
-class Lying:
+class BallMapView:
     """How a ball map lies: X = a*column + c*row, Y = b*column + d*row (the order of an SVG matrix, y down).
 
     `corner` is where ball A1 is, from which one counts; `rows` and `columns` say which way letters and numbers run.
     """
 
-    lie: Lie
+    orientation: Orientation
     balls_up: bool
     matrix: Matrix
     corner: Corner
@@ -36,9 +36,11 @@ class Lying:
     columns: Direction
 
 
-def lyings(board: Board, site: Site) -> tuple[Lying, ...]:
-    """All ways: the eight lies of the board, each with the chip or its pads in place, and with the chip lifted."""
-    return tuple(_lying(board, site, lie, balls_up=up) for lie in ALL_LIES for up in (False, True))
+def ball_map_views(board: Board, site: Site) -> tuple[BallMapView, ...]:
+    """In each orientation of the board, with the chip or its pads in place and with the chip lifted: 16 views."""
+    return tuple(
+        _ball_map_view(board, site, orientation, balls_up=up) for orientation in ORIENTATIONS for up in (False, True)
+    )
 
 
 # Where the core's mark is, turned counterclockwise from the upper left.
@@ -52,18 +54,18 @@ def core_site(board: Board) -> Site:
     return Site(core.designator, "front", core.centre, core.size, turn, True, None, 0, board.core_package)
 
 
-def _lying(board: Board, site: Site, lie: Lie, *, balls_up: bool) -> Lying:
+def _ball_map_view(board: Board, site: Site, orientation: Orientation, *, balls_up: bool) -> BallMapView:
     angle = math.radians(float(site.rotation_deg % 360))
     mirror = 1 if site.side == "front" else -1
     # one column to the right and one row down, on the front with y up
     column = mirror * math.cos(angle), math.sin(angle)
     row = mirror * math.sin(angle), -math.cos(angle)
-    a, b, c, d, _, _ = (float(number) for number in view_of(board, lie).matrix)
+    a, b, c, d, _, _ = (float(number) for number in view_of(board, orientation).matrix)
     flip = -1 if balls_up else 1
     along = flip * (a * column[0] + c * column[1]), b * column[0] + d * column[1]
     down = flip * (a * row[0] + c * row[1]), b * row[0] + d * row[1]
-    return Lying(
-        lie,
+    return BallMapView(
+        orientation,
         balls_up,
         (_exact(along[0]), _exact(along[1]), _exact(down[0]), _exact(down[1])),
         _corner(-along[0] - down[0], -along[1] - down[1]),

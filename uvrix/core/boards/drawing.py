@@ -11,7 +11,7 @@ from fractions import Fraction
 
 from uvrix.core.boards.model import Board, Core, Part, ProbePoint, Site, Vector
 from uvrix.core.boards.photograph import Photograph, photographs_of
-from uvrix.core.boards.views import ALL_LIES, Lie, View, edges, view_of
+from uvrix.core.boards.views import ORIENTATIONS, Orientation, View, edges, view_of
 from uvrix.core.boards.walk import CORNERS, places
 
 Point = tuple[float, float]
@@ -51,7 +51,7 @@ class Drawing:
     points: tuple[tuple[ProbePoint, Point], ...]
     parts: tuple[tuple[Part, Point], ...]
     photographs: tuple[tuple[str, Photograph], ...]
-    views: tuple[tuple[Lie, View, dict[str, str]], ...]
+    views: tuple[tuple[Orientation, View, dict[str, str]], ...]
 
 
 def draw(board: Board) -> Drawing:
@@ -67,7 +67,9 @@ def draw(board: Board) -> Drawing:
         points=tuple((point, _floats(point.centre)) for point in board.points if point.centre),
         parts=tuple((part, _floats(part.centre)) for part in board.parts if part.centre),
         photographs=photographs_of(board),
-        views=tuple((lie, view_of(board, lie), dict(edges(board, lie))) for lie in ALL_LIES),
+        views=tuple(
+            (orientation, view_of(board, orientation), dict(edges(board, orientation))) for orientation in ORIENTATIONS
+        ),
     )
 
 

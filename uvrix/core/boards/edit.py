@@ -15,7 +15,7 @@ from typing import Any
 
 from uvrix.core.boards.document import board_from_parts
 from uvrix.core.boards.model import Walk
-from uvrix.core.boards.photograph import Scale, contacts_mm, entry_of, laid, photograph_from
+from uvrix.core.boards.photograph import Scale, contacts_mm, entry_of, photograph_from, scaled_photograph
 from uvrix.core.boards.sketch import take_named
 from uvrix.core.boards.startup_edits import drop_node, link_nodes, put_node, take_nodes
 from uvrix.core.boards.walk import walking_order
@@ -248,7 +248,7 @@ def _placed(document: Document) -> list[dict[str, Any]]:
 def _photograph(document: Document, edit: Mapping[str, Any]) -> None:
     """A picture of one side, laid as wide as an ordinary board until its scale is set."""
     side, width, height = edit["side"], int(edit["width_px"]), int(edit["height_px"])
-    trial = laid(side, (width, height), Scale((0, 0), (width, 0), TRIAL_WIDTH_MM))
+    trial = scaled_photograph(side, (width, height), Scale((0, 0), (width, 0), TRIAL_WIDTH_MM))
     others = [photograph for photograph in document.get("photographs", ()) if photograph["side"] != side]
     document["photographs"] = [*others, entry_of(trial, str(edit["sha256"]))]
 
@@ -261,7 +261,7 @@ def _scale(document: Document, edit: Mapping[str, Any]) -> None:
     contacts = edit.get("contacts")
     mm = contacts_mm(int(contacts)) if contacts else _length(edit["mm"], "mm")
     scale = Scale(left, right, mm, "x" if contacts or edit.get("along") == "x" else "any")
-    new = laid(now.side, (now.width_px, now.height_px), scale)
+    new = scaled_photograph(now.side, (now.width_px, now.height_px), scale)
     document["photographs"] = [
         entry_of(new, photograph["sha256"]) if photograph is entry else photograph
         for photograph in document["photographs"]

@@ -81,7 +81,7 @@ def contacts_mm(contacts: int) -> float:
     return (contacts - 1) * CONTACT_PITCH_MM
 
 
-def laid(side: Side, size_px: tuple[int, int], scale: Scale) -> Photograph:
+def scaled_photograph(side: Side, size_px: tuple[int, int], scale: Scale) -> Photograph:
     """The photograph as the scale lays it, its lower edge at y 0 and its left edge at x 0 as seen on the front.
 
     Raises Refusal where the two points are too near to measure by, or the distance is not above 0.

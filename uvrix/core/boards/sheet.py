@@ -10,7 +10,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from uvrix.core.boards.model import Board
-from uvrix.core.boards.views import Lie, view_of
+from uvrix.core.boards.views import Orientation, view_of
 
 Paper = Literal["fit", "a4", "a3", "letter"]
 PAPERS: dict[str, tuple[float, float]] = {"a4": (210.0, 297.0), "a3": (297.0, 420.0), "letter": (215.9, 279.4)}
@@ -54,9 +54,9 @@ def window_size(width_mm: float, height_mm: float) -> tuple[float, float]:
     return width_mm - 2 * MARGIN_MM, height_mm - 2 * MARGIN_MM - FOOT_MM
 
 
-def sheet_of(board: Board, lie: Lie, paper: Paper) -> Sheet:
+def sheet_of(board: Board, orientation: Orientation, paper: Paper) -> Sheet:
     """The pages of a board that lies so: `fit` makes one page as large as the board, others tile it, the fewest."""
-    view = view_of(board, lie)
+    view = view_of(board, orientation)
     width, height = float(view.width_mm) + 2 * BEYOND_MM, float(view.height_mm) + 2 * BEYOND_MM
     if paper == "fit":
         page_width = max(width + 2 * MARGIN_MM, LEAST_WIDTH_MM)

@@ -25,8 +25,8 @@ def take_named(document: Document, edit: Mapping[str, Any]) -> None:
     What the drawing has under that name stays as it is; an entry whose photograph does not lie under it is left out.
     Raises Refusal where no photograph does.
     """
-    lying = {item["sha256"]: photograph_from(item) for item in document.get("photographs", ())}
-    if not lying:
+    photographs = {item["sha256"]: photograph_from(item) for item in document.get("photographs", ())}
+    if not photographs:
         raise Refusal(
             "named",
             gettext("no photograph under the drawing"),
@@ -34,7 +34,7 @@ def take_named(document: Document, edit: Mapping[str, Any]) -> None:
         )
     taken = []
     for entry in edit["entries"]:
-        photograph = lying.get(entry["picture"])
+        photograph = photographs.get(entry["picture"])
         if photograph is None:
             continue
         x, y = photograph.place((float(entry["x_px"]), float(entry["y_px"])))

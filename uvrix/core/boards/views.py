@@ -19,22 +19,22 @@ BRACKET = "bracket"
 
 
 @dataclass(frozen=True, slots=True)
-class Lie:
+class Orientation:
     """The side that faces the technician, and quarter turns counterclockwise (0-3)."""
 
     side: Side = "front"
     turns: int = 0
 
-    def turned(self, quarters: int = 1) -> Lie:
+    def turned(self, quarters: int = 1) -> Orientation:
         """The card turned on the bench, counterclockwise."""
-        return Lie(self.side, (self.turns + quarters) % 4)
+        return Orientation(self.side, (self.turns + quarters) % 4)
 
-    def flipped(self) -> Lie:
+    def flipped(self) -> Orientation:
         """The card turned over like a page: what lay left lies right, up stays up."""
-        return Lie("back" if self.side == "front" else "front", -self.turns % 4)
+        return Orientation("back" if self.side == "front" else "front", -self.turns % 4)
 
 
-ALL_LIES = tuple(Lie(side, turns) for side in ("front", "back") for turns in range(4))
+ORIENTATIONS = tuple(Orientation(side, turns) for side in ("front", "back") for turns in range(4))
 
 
 @dataclass(frozen=True, slots=True)
@@ -58,13 +58,13 @@ class View:
         return a * x + c * y, b * x + d * y
 
 
-def view_of(board: Board, lie: Lie) -> View:
+def view_of(board: Board, orientation: Orientation) -> View:
     """The view of a board that lies so; the whole outline fills (0, 0) to (width_mm, height_mm)."""
     left, bottom, right, top = board.extents
     # linear part: mirror, then quarter turns counterclockwise, both with y up
-    a, b = Fraction(1 if lie.side == "front" else -1), Fraction(0)
+    a, b = Fraction(1 if orientation.side == "front" else -1), Fraction(0)
     c, d = Fraction(0), Fraction(1)
-    for _ in range(lie.turns % 4):
+    for _ in range(orientation.turns % 4):
         a, b, c, d = -b, a, -d, c
     b, d = -b, -d
     corners = [(a * x + c * y, b * x + d * y) for x in (left, right) for y in (bottom, top)]
@@ -86,9 +86,9 @@ def edge_of(board: Board, landmark: Landmark) -> Vector:
     return min(gaps, key=lambda gap: gap[0])[1]
 
 
-def edges(board: Board, lie: Lie) -> dict[str, Edge]:
+def edges(board: Board, orientation: Orientation) -> dict[str, Edge]:
     """On which edge of the drawing bracket and contacts lie; the bracket is left on the front by definition."""
-    view = view_of(board, lie)
+    view = view_of(board, orientation)
     found = {BRACKET: _edge(view.direction((Fraction(-1), Fraction(0))))}
     contacts = next((mark for mark in board.landmarks if mark.kind == CONTACTS), None)
     if contacts:

@@ -90,12 +90,12 @@ def part_at(board: Board, side: Side, x_mm: float, y_mm: float) -> str | None:
         for site in board.sites
         if site.fitted
     ]
-    lying = [
+    distances = [
         (_outside((x_mm, y_mm), centre, size, -turn if on == "back" else turn), name)
         for on, name, centre, size, turn in (*sites, *core, *plugs)
         if on == side
     ]
-    outside, name = min(lying, default=(math.inf, ""))
+    outside, name = min(distances, default=(math.inf, ""))
     return name if outside <= MARGIN_MM else None
 
 

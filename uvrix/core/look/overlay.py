@@ -115,7 +115,7 @@ def overlay(
     height, width = reference.shape
     start = affine_of(*landmarks, (width, height))
     affine = refined(reference, photograph, start, mm_per_px)
-    laid, seen = resampled(photograph, affine, reference.shape)
+    warped, seen = resampled(photograph, affine, reference.shape)
     if within is not None:
         seen &= within
     if seen.mean() < 0.05:
@@ -124,7 +124,7 @@ def overlay(
             gettext("pictures that hardly overlap"),
             gettext("the same landmarks, in the same order, on both"),
         )
-    places, alike = _differences(reference, laid, seen, mm_per_px)
+    places, alike = _differences(reference, warped, seen, mm_per_px)
     return Overlay(affine, alike, places)
 
 
@@ -134,8 +134,8 @@ def resampled(photograph: Grey, affine: Affine, shape: tuple[int, ...]) -> tuple
     x = affine.a * columns + affine.c * rows + affine.e
     y = affine.b * columns + affine.d * rows + affine.f
     seen = (x >= 0) & (y >= 0) & (x <= photograph.shape[1] - 1) & (y <= photograph.shape[0] - 1)
-    laid = ndimage.map_coordinates(photograph, [y, x], order=1, mode="nearest")
-    return laid.astype(np.float32), seen
+    warped = ndimage.map_coordinates(photograph, [y, x], order=1, mode="nearest")
+    return warped.astype(np.float32), seen
 
 
 def refined(reference: Grey, photograph: Grey, start: Affine, mm_per_px: float) -> Affine:
@@ -167,8 +167,8 @@ def _settled(reference: Grey, photograph: Grey, start: Affine, level: int) -> Af
     slopes = np.stack([gradient_x * u, gradient_x * v, gradient_x, gradient_y * u, gradient_y * v, gradient_y])
     now = _at_level(start, level)
     for _ in range(STEPS):
-        laid, seen = resampled(photograph, now, reference.shape)
-        error = np.where(seen, laid - reference, 0.0)
+        warped, seen = resampled(photograph, now, reference.shape)
+        error = np.where(seen, warped - reference, 0.0)
         spread = 1.5 * float(np.median(np.abs(error[seen]))) + 1e-6 if seen.any() else 1.0
         weight = seen / (1.0 + (error / spread) ** 2)
         system: NDArray[Any] = np.einsum("irc,jrc,rc->ij", slopes, slopes, weight, optimize=True)
@@ -210,8 +210,8 @@ def _normal(picture: Grey, window: float) -> Grey:
 def _agreement(reference: Grey, photograph: Grey, affine: Affine) -> float:
     """Correlation of the two where they overlap, at a quarter of their size."""
     small, other = _shrunk(reference, 4), _shrunk(photograph, 4)
-    laid, seen = resampled(other, _at_level(affine, 4), small.shape)
-    return _correlation(small, laid, seen)
+    warped, seen = resampled(other, _at_level(affine, 4), small.shape)
+    return _correlation(small, warped, seen)
 
 
 def _correlation(one: Grey, other: Grey, seen: NDArray[np.bool_]) -> float:
@@ -223,10 +223,10 @@ def _correlation(one: Grey, other: Grey, seen: NDArray[np.bool_]) -> float:
 
 
 def _differences(
-    reference: Grey, laid: Grey, seen: NDArray[np.bool_], mm_per_px: float
+    reference: Grey, warped: Grey, seen: NDArray[np.bool_], mm_per_px: float
 ) -> tuple[tuple[Place, ...], float]:
     window, part = WINDOW_MM / mm_per_px, max(0.7, PART_MM / mm_per_px)
-    one, other = _normal(reference, window), _normal(laid, window)
+    one, other = _normal(reference, window), _normal(warped, window)
     # a pixel's shift is no difference: each is compared with the other's darkest and brightest neighbour
     off = np.maximum(_beyond(one, other), _beyond(other, one))
     rim = ndimage.binary_erosion(seen, iterations=max(2, round(1.0 / mm_per_px)))

@@ -78,6 +78,10 @@ def _entry_seen(key: Any, fields: Fields, _: Said) -> Iterator[Row]:
     yield "accounts.entryseen", key, fields
 
 
+def _job(key: Any, fields: Fields, _: Said) -> Iterator[Row]:
+    yield "jobs.job", key, {name.replace("lie_", "orientation_"): value for name, value in fields.items()}
+
+
 def _of_its_job(key: Any, fields: Fields, said: Said) -> Iterator[Row]:
     yield "acts.act", key, {"card": said.get(("jobs.job", str(fields["job"]))), **fields}
 
@@ -92,6 +96,7 @@ OLDER: Mapping[str, Callable[[Any, Fields, Said], Iterator[Row]]] = {
     "volts.parttried": _tried,
     "rework.imagewrite": _written,
     "jobs.entryseen": _entry_seen,
+    "jobs.job": _job,
 }
 
 

@@ -34,7 +34,7 @@ from uvrix.shop.ohms.services import (
     tick,
 )
 from uvrix.shop.pictures.services import take_picture
-from uvrix.shop.shorts.services import NewInjection, enter_glow, enter_injection, lay_thermal
+from uvrix.shop.shorts.services import NewInjection, enter_glow, enter_injection, overlay_thermal
 from uvrix.shop.volts.supply import set_supply
 from uvrix.standins.meter import LEAD_OHMS, shipped_cards
 from uvrix.standins.thermal import MARGIN_MM, PX_PER_MM, thermal
@@ -149,9 +149,11 @@ def _feed(job: Job, card: VirtualCard, by: User) -> None:
     margin = MARGIN_MM * PX_PER_MM
     wide, high = Image.open(io.BytesIO(png)).size
     corners = [(margin, margin), (wide - margin, margin), (wide - margin, high - margin), (margin, high - margin)]
-    laid, _ = lay_thermal(fed, _entry(job, "thermal"), ("front", take_picture(png, "thermal.png", by), corners), by)
-    if laid.x_mm is not None and laid.y_mm is not None:
-        enter_glow(fed, _entry(job, "glow"), "front", (laid.x_mm, laid.y_mm), by)
+    picture, _ = overlay_thermal(
+        fed, _entry(job, "thermal"), ("front", take_picture(png, "thermal.png", by), corners), by
+    )
+    if picture.x_mm is not None and picture.y_mm is not None:
+        enter_glow(fed, _entry(job, "glow"), "front", (picture.x_mm, picture.y_mm), by)
 
 
 def _entry(job: Job, name: str) -> UUID:

@@ -3,13 +3,10 @@
 from __future__ import annotations
 
 import math
-from typing import cast
 from uuid import NAMESPACE_URL, UUID, uuid5
 
 import numpy as np
 
-from uvrix.core.boards.model import Side
-from uvrix.core.boards.views import Lie
 from uvrix.core.rework.image_file import made_image
 from uvrix.core.virtual.dice import dice
 from uvrix.shop.accounts.models import User
@@ -65,7 +62,7 @@ def _reballed(job: Job, site: str, by: User) -> None:
 
 def noted_pin1(job: Job, site: str) -> str:
     """Where pin 1 of a place is, as somebody who looked would note it."""
-    return pin1_corner(model_board(job.card.model), site, Lie(cast("Side", job.lie_side), job.lie_turns))
+    return pin1_corner(model_board(job.card.model), site, job.orientation)
 
 
 def curve() -> str:

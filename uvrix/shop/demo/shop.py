@@ -27,7 +27,7 @@ from uvrix.shop.demo.stock import stocked
 from uvrix.shop.demo.teardown import parcels, sheets, taken_apart
 from uvrix.shop.demo.times import spread
 from uvrix.shop.demo.volts import pinouts, powered
-from uvrix.shop.jobs.services import NewJob, lay, open_job
+from uvrix.shop.jobs.services import NewJob, open_job, set_orientation
 from uvrix.shop.library.models import BoardModel
 from uvrix.shop.library.services import (
     import_board,
@@ -81,7 +81,7 @@ class DemoJob:
     due_in: int | None = None
     runs: tuple[DemoRun, ...] = ()
     mark: str = ""
-    lie: tuple[str, int] = ("front", 0)
+    orientation: tuple[str, int] = ("front", 0)
     tried: tuple[tuple[str, str, float], ...] = ()
     undrawn: str = ""
 
@@ -90,7 +90,7 @@ JOBS = (
     DemoJob("WG4-20117", "wigeon-4", "Ansel Roe", "No picture since I moved house.", 21, "D3", move="part",
             waits_for="Power plug ordered from Kelda Parts, due on Monday", due_in=3),
     DemoJob("SC24-0093", "scaup-24", "Lowen Computers", "Renders stop with an error after an hour, every time.", 16, "C1",
-            runs=(DemoRun("cold", "cells:U38", 150), DemoRun("warm", "cells:U38", 320)), lie=("back", 1)),
+            runs=(DemoRun("cold", "cells:U38", 150), DemoRun("warm", "cells:U38", 320)), orientation=("back", 1)),
     DemoJob("TL8-55210", "teal-8", "Petra Quill", "Green squares in every game.", 14, "D1", move="customer",
             waits_for="One chip or all eight of a suspect lot? Asked on Friday", due_in=1,
             runs=(DemoRun("cold", "controller:C", 180),)),
@@ -103,7 +103,7 @@ JOBS = (
     DemoJob("WG4-20544", "wigeon-4", "Nerys Loch", "Came back from another shop; they could not say why.", 7, "A2",
             runs=(DemoRun("warm", says="# result: pass\n# condition: warm\nchannel\n"),)),
     DemoJob("GG8-32014", "garganey-8", "Tobin Reave", "Crashes when the house is cold.", 6, "B1",
-            runs=(DemoRun("cold", says="# result: refused\n# refusal: wrong-index\n# condition: cold\nchannel\n"),), lie=("front", 2)),
+            runs=(DemoRun("cold", says="# result: refused\n# refusal: wrong-index\n# condition: cold\nchannel\n"),), orientation=("front", 2)),
     DemoJob("GG8-32190", "garganey-8", "Lowen Computers", "Customer says: artefacts, then reboot.", 5, "B2",
             runs=(DemoRun("cold", "half:M1:16", 505, layout="tally"),)),
     DemoJob("SC24-0121", "scaup-24", "Hale Studio", "Does not start with both leads in.", 4, "C2", move="customer",
@@ -181,7 +181,7 @@ def _job(demo: DemoJob, desk: User, technician: User) -> None:
     job.move, job.waits_for = demo.move, demo.waits_for
     job.due = timezone.localdate() + timedelta(days=demo.due_in) if demo.due_in is not None else None
     job.save()
-    lay(job, *demo.lie)
+    set_orientation(job, *demo.orientation)
     for number, run in enumerate(demo.runs):
         drop_run(job, run, technician, number, _board(demo))
     if demo.mark:

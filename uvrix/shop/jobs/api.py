@@ -17,9 +17,9 @@ from uvrix.shop.config.access import BENCH, EVERYONE
 from uvrix.shop.config.limits import LONGEST_SEARCH, MOST_NUMBER
 from uvrix.shop.config.shapes import shape
 from uvrix.shop.jobs.models import Job, SavedFilter, WhoseMove
-from uvrix.shop.jobs.services import lay
+from uvrix.shop.jobs.services import set_orientation
 from uvrix.shop.jobs.standing import with_standing
-from uvrix.shop.library.drawings import LieAnswer
+from uvrix.shop.library.drawings import OrientationAnswer
 
 
 def found_job(number: int, *along: str) -> Job:
@@ -81,14 +81,14 @@ class OneSavedFilter(APIView):
         return Response(status=204)
 
 
-class JobLie(APIView):
+class JobOrientation(APIView):
     """How the card lies."""
 
     roles = {"PUT": BENCH}
 
-    @extend_schema(request=shape(LieAnswer), responses=shape(LieAnswer))
+    @extend_schema(request=shape(OrientationAnswer), responses=shape(OrientationAnswer))
     def put(self, request: Request, number: int) -> Response:
         """Keep how the card lies on the bench."""
-        entry = entry_of(request, LieAnswer)
-        lay(found_job(number), entry.side, entry.turns)
+        entry = entry_of(request, OrientationAnswer)
+        set_orientation(found_job(number), entry.side, entry.turns)
         return Response(entry)

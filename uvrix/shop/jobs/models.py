@@ -5,13 +5,15 @@ from __future__ import annotations
 import uuid
 from datetime import datetime
 from functools import cached_property
-from typing import Any, TypeVar
+from typing import Any, TypeVar, cast
 
 from django.contrib.postgres.indexes import GinIndex, GistIndex, OpClass
 from django.db import models
 from django.db.models import QuerySet
 from django.db.models.functions import Upper
 
+from uvrix.core.boards.model import Side
+from uvrix.core.boards.views import Orientation
 from uvrix.language import gettext
 from uvrix.shop.accounts.models import User
 from uvrix.shop.jobs.standing import Standing
@@ -102,8 +104,8 @@ class Job(models.Model):
     move = models.CharField(max_length=12, choices=WhoseMove.choices, default=WhoseMove.HANDS)
     waits_for = models.CharField(max_length=200, blank=True)
     due = models.DateField(null=True, blank=True)
-    lie_side = models.CharField(max_length=5, default="front")
-    lie_turns = models.PositiveSmallIntegerField(default=0)
+    orientation_side = models.CharField(max_length=5, default="front")
+    orientation_turns = models.PositiveSmallIntegerField(default=0)
     located = models.JSONField(null=True)
     opened_by = models.ForeignKey(User, on_delete=models.PROTECT, related_name="+")
     opened_at = models.DateTimeField()
@@ -117,6 +119,11 @@ class Job(models.Model):
             models.Index(fields=["closed_at", "move"]),
             holds_index("complaint"),
         ]
+
+    @property
+    def orientation(self) -> Orientation:
+        """How the card lies on the bench: the side that faces the technician, and its quarter turns."""
+        return Orientation(cast("Side", self.orientation_side), self.orientation_turns)
 
     @property
     def practice(self) -> bool:

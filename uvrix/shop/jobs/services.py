@@ -1,4 +1,4 @@
-"""Opening a job; how the card lies."""
+"""Opening a job; the card's orientation on the bench."""
 
 from __future__ import annotations
 
@@ -121,7 +121,7 @@ def _plain(value: Any) -> Any:
     return value.isoformat() if isinstance(value, date) else value
 
 
-def lay(job: Job, side: str, turns: int) -> None:
+def set_orientation(job: Job, side: str, turns: int) -> None:
     """Keep how the card lies on the bench."""
-    job.lie_side, job.lie_turns = side, turns
-    job.save(update_fields=["lie_side", "lie_turns"])
+    job.orientation_side, job.orientation_turns = side, turns
+    job.save(update_fields=["orientation_side", "orientation_turns"])

@@ -15,7 +15,7 @@ from uvrix.shop.library.queries import CACHED_BOARDS, board_of_sha256
 
 
 @dataclass(frozen=True, slots=True)
-class LieAnswer:
+class OrientationAnswer:
     """How the card lies: the side seen, quarter turns counterclockwise."""
 
     side: Annotated[str, chosen(["front", "back"])]
@@ -92,7 +92,7 @@ class PartShapeAnswer:
 
 
 @dataclass(frozen=True, slots=True)
-class LaidPhotographAnswer:
+class PlacedPhotographAnswer:
     """A photograph under the drawing: an SVG matrix from its pixels to the model's millimetres."""
 
     side: Annotated[str, chosen(["front", "back"])]
@@ -103,15 +103,15 @@ class LaidPhotographAnswer:
 
 
 @dataclass(frozen=True, slots=True)
-class ViewAnswer(LieAnswer):
+class ViewAnswer(OrientationAnswer):
     """One of the eight views: an SVG matrix from the model's millimetres to the drawing's."""
 
     matrix: Annotated[Sequence[float], given(min_length=6, max_length=6)]
     width_mm: float
     height_mm: float
     edges: EdgesAnswer
-    flipped: LieAnswer
-    turned: LieAnswer
+    flipped: OrientationAnswer
+    turned: OrientationAnswer
 
 
 @dataclass(frozen=True, slots=True)
@@ -125,7 +125,7 @@ class DrawingAnswer:
     landmarks: Sequence[LandmarkAnswer]
     points: Sequence[PointShapeAnswer]
     parts: Sequence[PartShapeAnswer]
-    photographs: Sequence[LaidPhotographAnswer]
+    photographs: Sequence[PlacedPhotographAnswer]
     views: Sequence[ViewAnswer]
 
 
@@ -172,7 +172,7 @@ def drawing_json(drawing: Drawing, board: Board) -> DrawingAnswer:
             for part, at in drawing.parts
         ],
         photographs=[
-            LaidPhotographAnswer(
+            PlacedPhotographAnswer(
                 side=photograph.side,
                 sha256=sha256,
                 width_px=photograph.width_px,
@@ -183,16 +183,16 @@ def drawing_json(drawing: Drawing, board: Board) -> DrawingAnswer:
         ],
         views=[
             ViewAnswer(
-                side=lie.side,
-                turns=lie.turns,
+                side=orientation.side,
+                turns=orientation.turns,
                 matrix=[float(number) for number in view.matrix],
                 width_mm=float(view.width_mm),
                 height_mm=float(view.height_mm),
                 edges=EdgesAnswer(bracket=edges["bracket"], contacts=edges.get("edge-contacts")),
-                flipped=LieAnswer(side=lie.flipped().side, turns=lie.flipped().turns),
-                turned=LieAnswer(side=lie.turned().side, turns=lie.turned().turns),
+                flipped=OrientationAnswer(side=orientation.flipped().side, turns=orientation.flipped().turns),
+                turned=OrientationAnswer(side=orientation.turned().side, turns=orientation.turned().turns),
             )
-            for lie, view, edges in drawing.views
+            for orientation, view, edges in drawing.views
         ],
     )
 

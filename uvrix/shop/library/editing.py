@@ -154,12 +154,12 @@ def _map_of(board: Board) -> MapShapeAnswer | None:
     if not board.startup_nodes:
         return None
     chain = chain_of(board)
-    laid = layout(chain)
+    placed = layout(chain)
     where = {point.id: point for point in board.points}
     return MapShapeAnswer(
-        columns=laid.columns,
-        rows=laid.rows,
-        nodes=[map_node(node, laid, where.get(node.point or "")) for node in chain.nodes],
+        columns=placed.columns,
+        rows=placed.rows,
+        nodes=[map_node(node, placed, where.get(node.point or "")) for node in chain.nodes],
     )
 
 

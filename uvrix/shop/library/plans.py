@@ -61,7 +61,7 @@ def choose_plan(model: BoardModel, plan: str) -> None:
     model.save(update_fields=["plan"])
 
 
-def lay_sides(model: BoardModel, holes: dict[str, tuple[str, list[Point]]]) -> None:
+def align_sides(model: BoardModel, holes: dict[str, tuple[str, list[Point]]]) -> None:
     """The two photographs of a model laid over each other by three holes, `holes` by side as (picture, pixels).
 
     Raises Refusal where they cannot be.

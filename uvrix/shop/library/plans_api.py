@@ -17,7 +17,7 @@ from uvrix.shop.config.access import BENCH, EVERYONE
 from uvrix.shop.config.shapes import given, shape
 from uvrix.shop.library.editing import DocumentField
 from uvrix.shop.library.models import BenchPlan, BoardModel
-from uvrix.shop.library.plans import choose_plan, lay_sides, plans, save_plan
+from uvrix.shop.library.plans import align_sides, choose_plan, plans, save_plan
 from uvrix.shop.library.shapes import BoardModelDetailSerializer, BoardModelSerializer
 from uvrix.shop.pictures.models import Picture
 
@@ -99,5 +99,5 @@ class ModelSides(APIView):
         model, entry = get_object_or_404(BoardModel, slug=slug), entry_of(request, SidesSerializer)
         for side in ("front", "back"):
             get_object_or_404(Picture, pk=entry[side]["picture"])
-        lay_sides(model, {side: (entry[side]["picture"], [(x, y) for x, y in entry[side]["px"]]) for side in entry})
+        align_sides(model, {side: (entry[side]["picture"], [(x, y) for x, y in entry[side]["px"]]) for side in entry})
         return Response(BoardModelDetailSerializer(model).data)

@@ -12,7 +12,7 @@ from django.utils.safestring import SafeString, mark_safe
 from uvrix.core.boards.drawing import SiteShape, draw
 from uvrix.core.boards.model import Board
 from uvrix.core.boards.sheet import CHECK_MM, MARGIN_MM, OVERLAP_MM, Page, Paper, Sheet, sheet_of
-from uvrix.core.boards.views import Edge, Lie, View, edges, view_of
+from uvrix.core.boards.views import Edge, Orientation, View, edges, view_of
 from uvrix.language import gettext
 from uvrix.shop.config.paper import FAMILY, pdf
 
@@ -37,28 +37,28 @@ class Caption:
     marked: tuple[str, ...] = ()
 
 
-def board_pdf(board: Board, lie: Lie, paper: Paper, caption: Caption) -> bytes:
+def board_pdf(board: Board, orientation: Orientation, paper: Paper, caption: Caption) -> bytes:
     """The PDF: one page or tiles, each with a check bar; marked chips are flagged."""
-    sheet = sheet_of(board, lie, paper)
-    words = f"{caption.title}. {_lie_words(board, lie)} {caption.more}"
+    sheet = sheet_of(board, orientation, paper)
+    words = f"{caption.title}. {_orientation_words(board, orientation)} {caption.more}"
     return pdf(
         "library/board.html",
         caption.title,
         first=sheet.pages[0],
         pages=[_page(page, sheet, words) for page in sheet.pages],
-        art=_art(board, lie, caption.marked),
+        art=_art(board, orientation, caption.marked),
         margin=MARGIN_MM,
         check=CHECK_MM,
         foot_size=FOOT_SIZE_MM,
     )
 
 
-def board_picture(board: Board, lie: Lie, marked: tuple[str, ...], width_mm: float) -> SafeString:
+def board_picture(board: Board, orientation: Orientation, marked: tuple[str, ...], width_mm: float) -> SafeString:
     """The board as one SVG of that width, marked chips flagged."""
-    view = view_of(board, lie)
+    view = view_of(board, orientation)
     width, height = float(view.width_mm), float(view.height_mm)
     size = {"width_mm": width_mm, "height_mm": width_mm * height / width, "across": width + 4, "down": height + 4}
-    return render_to_string("library/picture.svg", {**size, "art": _art(board, lie, marked)})
+    return render_to_string("library/picture.svg", {**size, "art": _art(board, orientation, marked)})
 
 
 def _page(page: Page, sheet: Sheet, words: str) -> dict[str, Any]:
@@ -101,9 +101,9 @@ def _cuts(page: Page, sheet: Sheet, width: float, height: float) -> list[str]:
     return paths
 
 
-def _lie_words(board: Board, lie: Lie) -> str:
-    found = edges(board, lie)
-    side = gettext("Front side") if lie.side == "front" else gettext("Back side")
+def _orientation_words(board: Board, orientation: Orientation) -> str:
+    found = edges(board, orientation)
+    side = gettext("Front side") if orientation.side == "front" else gettext("Back side")
     bracket = EDGE_WORDS[found["bracket"]]
     if "edge-contacts" not in found:
         return gettext("{side}, bracket {bracket}.", side=side, bracket=bracket)
@@ -111,9 +111,9 @@ def _lie_words(board: Board, lie: Lie) -> str:
     return gettext("{side}, bracket {bracket}, contacts {contacts}.", side=side, bracket=bracket, contacts=contacts)
 
 
-def _art(board: Board, lie: Lie, marked: tuple[str, ...]) -> SafeString:
+def _art(board: Board, orientation: Orientation, marked: tuple[str, ...]) -> SafeString:
     """The board in the millimetres of its view."""
-    view, drawing = view_of(board, lie), draw(board)
+    view, drawing = view_of(board, orientation), draw(board)
     given = {
         "ink": INK,
         "soft": SOFT,
@@ -123,11 +123,11 @@ def _art(board: Board, lie: Lie, marked: tuple[str, ...]) -> SafeString:
         "landmarks": [_points(corners) for _, _, corners in drawing.landmarks],
         "core": _points(drawing.core.corners),
         "core_mark": _points(drawing.core.mark),
-        "back": lie.side == "back",
+        "back": orientation.side == "back",
         "sites": [
-            _site(shape, view, seen=shape.site.side == lie.side, flagged=shape.site.designator in marked)
+            _site(shape, view, seen=shape.site.side == orientation.side, flagged=shape.site.designator in marked)
             for shape in drawing.sites
-            if shape.site.side == lie.side or shape.site.designator in marked
+            if shape.site.side == orientation.side or shape.site.designator in marked
         ],
     }
     return render_to_string("library/art.svg", given)

@@ -12,7 +12,7 @@ from rest_framework import serializers
 from rest_framework.request import Request
 from rest_framework.views import APIView
 
-from uvrix.core.boards.views import Lie
+from uvrix.core.boards.views import Orientation
 from uvrix.language import gettext
 from uvrix.shop.config.access import EVERYONE
 from uvrix.shop.config.problems import Problem
@@ -24,7 +24,7 @@ PAPER_WORDS = ["fit", "a4", "a3", "letter"]
 
 
 class PrintSerializer(serializers.Serializer[Any]):
-    """How to print: the lie, the paper, chips to flag, a line for the foot."""
+    """How to print: the orientation, the paper, chips to flag, a line for the foot."""
 
     side = serializers.ChoiceField(choices=["front", "back"], default="front")
     turns = serializers.IntegerField(min_value=0, max_value=3, default=0)
@@ -66,6 +66,6 @@ class BoardPrint(APIView):
             gettext("{more}Edition {number}, {printed}, scale 1:1", more=more, number=edition.number, printed=printed),
             marked,
         )
-        pdf = board_pdf(board, Lie(wanted["side"], wanted["turns"]), wanted["paper"], caption)
+        pdf = board_pdf(board, Orientation(wanted["side"], wanted["turns"]), wanted["paper"], caption)
         headers = {"Content-Disposition": f'inline; filename="{slug}.pdf"'}
         return HttpResponse(pdf, content_type="application/pdf", headers=headers)

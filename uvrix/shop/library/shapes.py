@@ -137,9 +137,9 @@ class MapNodeAnswer:
     quantity: Annotated[str, chosen(["voltage", "frequency", "current"])]
 
 
-def map_node(node: Node, laid: Layout, point: ProbePoint | None) -> MapNodeAnswer:
+def map_node(node: Node, placed: Layout, point: ProbePoint | None) -> MapNodeAnswer:
     """A node of the map; `point` is its probe point with side and reach, None where it has none."""
-    column, row = laid.places[node.id]
+    column, row = placed.places[node.id]
     quantity = MEASURED.get(node.kind, VOLTS)[0]
     return MapNodeAnswer(
         id=node.id,

@@ -34,8 +34,8 @@ from uvrix.shop.look.services import (
     Spot,
     enter_finding,
     keep_photograph,
-    lay_over,
     look_at,
+    overlay_photograph,
     reference_of,
     straighten_photograph,
     withdraw_finding,
@@ -332,16 +332,16 @@ class PhotographOverlay(APIView):
         """Lay it by three landmarks, refine that, and name the places that differ, worst first."""
         asked = entry_of(request, LandmarksRequest)
         found = get_object_or_404(JobPhotograph.objects.select_related("job__card__model", "picture"), pk=photograph)
-        laid, reference = lay_over(found, (asked.reference, asked.photograph))
-        return Response(_overlay(found, laid, reference))
+        overlaid, reference = overlay_photograph(found, (asked.reference, asked.photograph))
+        return Response(_overlay(found, overlaid, reference))
 
 
-def _overlay(photograph: JobPhotograph, laid: Overlay, reference: Photograph) -> Any:
+def _overlay(photograph: JobPhotograph, overlaid: Overlay, reference: Photograph) -> Any:
     board = model_board(photograph.job.card.model)
     assert board is not None
-    back = laid.affine.inverse
+    back = overlaid.affine.inverse
     places = []
-    for place in laid.places:
+    for place in overlaid.places:
         x, y = reference.place((place.x_px, place.y_px))
         region = region_at(board, reference.side, x, y)
         places.append(
@@ -356,4 +356,4 @@ def _overlay(photograph: JobPhotograph, laid: Overlay, reference: Photograph) ->
                 region=region.id if region else None,
             )
         )
-    return OverlayAnswer(matrix=[back.a, back.b, back.c, back.d, back.e, back.f], alike=laid.alike, places=places)
+    return OverlayAnswer(matrix=[back.a, back.b, back.c, back.d, back.e, back.f], alike=overlaid.alike, places=places)

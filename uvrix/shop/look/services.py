@@ -188,7 +188,7 @@ def reference_of(board: Board | None, side: str) -> tuple[str, Photograph] | Non
     return next((entry for entry in photographs_of(board) if entry[1].side == side), None) if board else None
 
 
-def lay_over(photograph: JobPhotograph, landmarks: Landmarks) -> tuple[Overlay, Photograph]:
+def overlay_photograph(photograph: JobPhotograph, landmarks: Landmarks) -> tuple[Overlay, Photograph]:
     """The photograph over its model's reference, and the reference; the landmarks are kept with the photograph.
 
     Raises Problem 409 `no-reference` where the model has no photograph of that side, Refusal where they do not fit.
@@ -202,18 +202,24 @@ def lay_over(photograph: JobPhotograph, landmarks: Landmarks) -> tuple[Overlay, 
             side=code_words(photograph.side) or gettext("side"),
         )
         raise Problem(409, "no-reference", detail)
-    sha256, laid = reference
+    sha256, placed = reference
     base, base_scale = _grey(Picture.objects.filter(pk=sha256).first())
     other, other_scale = _grey(photograph.picture)
     points = (
         [(x * base_scale, y * base_scale) for x, y in landmarks[0]],
         [(x * other_scale, y * other_scale) for x, y in landmarks[1]],
     )
-    found = overlay(base, other, points, laid.mm_per_px / base_scale, _within(board, laid, base.shape, base_scale))
+    found = overlay(
+        base,
+        other,
+        points,
+        placed.mm_per_px / base_scale,
+        _within(board, placed, base.shape, base_scale),
+    )
     here, there = ([list(point) for point in points] for points in landmarks)
     photograph.landmarks = {"reference": here, "photograph": there}
     photograph.save(update_fields=["landmarks"])
-    return _unscaled(found, base_scale, other_scale), laid
+    return _unscaled(found, base_scale, other_scale), placed
 
 
 def _grey(picture: Picture | None) -> tuple[Grey, float]:
@@ -228,10 +234,10 @@ def _grey(picture: Picture | None) -> tuple[Grey, float]:
     return np.asarray(found, dtype=np.float32), scale
 
 
-def _within(board: Board, laid: Photograph, shape: tuple[int, ...], scale: float) -> Any:
+def _within(board: Board, placed: Photograph, shape: tuple[int, ...], scale: float) -> Any:
     """The pixels of the reference that show the board: the table round it differs on every picture."""
     mask = Image.new("1", (shape[1], shape[0]))
-    corners = [laid.pixel((float(x), float(y))) for x, y in board.outline]
+    corners = [placed.pixel((float(x), float(y))) for x, y in board.outline]
     ImageDraw.Draw(mask).polygon([(x * scale, y * scale) for x, y in corners], fill=1)
     return np.asarray(mask, dtype=bool)
 

@@ -16,7 +16,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from uvrix.core.boards.ballmap import Corner, Direction, Lying, lyings
+from uvrix.core.boards.ballmap import BallMapView, Corner, Direction, ball_map_views
 from uvrix.core.boards.contacts import NOTCH, Kind, spot_of
 from uvrix.core.boards.packages import CLASSES, ball_map
 from uvrix.core.readings.balls import STATES
@@ -214,7 +214,7 @@ class BallOnMapAnswer:
 
 
 @dataclass(frozen=True, slots=True)
-class LyingAnswer:
+class BallMapViewAnswer:
     """How the map lies: X = a*column + c*row, Y = b*column + d*row, Y down; the corner from which one counts."""
 
     side: Annotated[str, chosen(["front", "back"])]
@@ -234,22 +234,22 @@ class BallMapSerializer(serializers.Serializer[Any]):
     side = serializers.ChoiceField(choices=["front", "back"])
     balls = shape(BallOnMapAnswer)(many=True)
     lines = serializers.ListField(child=serializers.CharField())
-    lies = shape(LyingAnswer)(many=True)
+    views = shape(BallMapViewAnswer)(many=True)
 
 
-def lies_shape(lies: Iterable[Lying]) -> list[LyingAnswer]:
+def ball_map_view_answers(views: Iterable[BallMapView]) -> list[BallMapViewAnswer]:
     """Ways that a ball map lies, as `LyingAnswer` says them."""
     return [
-        LyingAnswer(
-            side=lie.lie.side,
-            turns=lie.lie.turns,
-            balls_up=lie.balls_up,
-            matrix=lie.matrix,
-            corner=lie.corner,
-            rows=lie.rows,
-            columns=lie.columns,
+        BallMapViewAnswer(
+            side=view.orientation.side,
+            turns=view.orientation.turns,
+            balls_up=view.balls_up,
+            matrix=view.matrix,
+            corner=view.corner,
+            rows=view.rows,
+            columns=view.columns,
         )
-        for lie in lies
+        for view in views
     ]
 
 
@@ -279,10 +279,10 @@ class SiteBallMap(APIView):
             )
             for ball in ball_map(package)
         ]
-        lies = lies_shape(lyings(board, site))
+        views = ball_map_view_answers(ball_map_views(board, site))
         lines = [package.lines[line] for line in sorted(package.lines)]
         shown_now = {"designator": designator, "package": package.name, "side": site.side}
-        return Response({**shown_now, "balls": balls, "lines": lines, "lies": lies})
+        return Response({**shown_now, "balls": balls, "lines": lines, "views": views})
 
 
 class ContactSerializer(serializers.Serializer[Any]):

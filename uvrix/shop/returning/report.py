@@ -11,7 +11,7 @@ from dataclasses import dataclass
 from typing import Any, cast
 
 from uvrix.core.boards.contacts import contact_words
-from uvrix.core.boards.views import Lie
+from uvrix.core.boards.views import Orientation
 from uvrix.core.rework.acts import DOES, PUTS_ON, TAKES_OFF, Do, told_of
 from uvrix.core.values.codes import code_words
 from uvrix.language import gettext
@@ -185,7 +185,7 @@ def _figure(value: float | None, unit: str) -> str:
 def report_pdf(job: Job, shop: str) -> bytes:
     """The report on A4."""
     said, board = report_of(job), model_board(job.card.model)
-    picture = board_picture(board, Lie("front", 0), said.sites, 170) if board else ""
+    picture = board_picture(board, Orientation("front", 0), said.sites, 170) if board else ""
     return pdf(
         "returning/report.html",
         gettext("{label} report", label=said.label),

@@ -16,7 +16,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from uvrix.core.boards.ballmap import lyings
+from uvrix.core.boards.ballmap import ball_map_views
 from uvrix.core.boards.packages import ball_map
 from uvrix.core.rework.acts import ACTS, DOES, Do
 from uvrix.core.rework.curve import Alloy, judge_curve, soak_seconds
@@ -35,7 +35,7 @@ from uvrix.shop.jobs.boards import of_board
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.library.editing import DocumentField
 from uvrix.shop.library.queries import model_board, packages
-from uvrix.shop.ohms.chips_api import LyingAnswer, lies_shape
+from uvrix.shop.ohms.chips_api import BallMapViewAnswer, ball_map_view_answers
 from uvrix.shop.rework.coming import coming
 from uvrix.shop.rework.models import HeatCurve, PadMarks
 from uvrix.shop.rework.queries import before, pads_of, rework_context, settings_now, site_of
@@ -401,7 +401,7 @@ class PadSurveyedSerializer(serializers.Serializer[Any]):
     judged = serializers.ChoiceField(choices=["not-surveyed", "fixable", "marginal", "donor"])
     why = serializers.ListField(child=serializers.CharField())
     broken = serializers.ListField(child=serializers.CharField())
-    lies = shape(LyingAnswer)(many=True)
+    views = shape(BallMapViewAnswer)(many=True)
     surveyed = serializers.ListField(child=serializers.CharField())
 
 
@@ -433,9 +433,9 @@ def _pads(job: Job, designator: str) -> Any:
     ]
     board = model_board(job.card.model)
     site = site_of(board, designator)
-    lies = [lying for lying in lyings(board, site) if not lying.balls_up] if board and site else []
+    views = [view for view in ball_map_views(board, site) if not view.balls_up] if board and site else []
     marked = of_board(PadMarks.objects.all(), job.card_id).order_by("designator").values_list("designator", flat=True)
-    shown = {"designator": designator, "package": name, "pads": pads, "lies": lies_shape(lies)}
+    shown = {"designator": designator, "package": name, "pads": pads, "views": ball_map_view_answers(views)}
     shown |= {"surveyed": list(marked.distinct())}
     if said is None:
         empty = {

@@ -6,13 +6,13 @@ from collections import Counter
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import datetime
-from typing import Any, cast
+from typing import cast
 
 from django.utils import timezone
 
-from uvrix.core.boards.ballmap import core_site, lyings
+from uvrix.core.boards.ballmap import ball_map_views, core_site
 from uvrix.core.boards.model import Board, Site
-from uvrix.core.boards.views import Lie
+from uvrix.core.boards.views import Orientation
 from uvrix.core.rework.acts import HEATS, Do
 from uvrix.core.rework.events import Ledger, original, unbaked
 from uvrix.core.rework.heed import LotSeen, Planned, Surroundings, heed
@@ -143,15 +143,17 @@ def before(job: Job, at: ReworkContext, planned: Planned) -> Before:
     seen = {lot.lot: LotSeen(lot.failed, lot.of) for lot in thread(job).facts.shop.lots}
     around = Surroundings(near, hot, lots, seen, timezone.now())
     said = heed(at.ledger, serial, planned, around, at.settings)
-    return Before(here, near, hot, said, pin1_corner(at.board, site, Lie(cast("Any", job.lie_side), job.lie_turns)))
+    return Before(here, near, hot, said, pin1_corner(at.board, site, job.orientation))
 
 
-def pin1_corner(board: Board | None, site: str, lie: Lie) -> str:
+def pin1_corner(board: Board | None, site: str, orientation: Orientation) -> str:
     """Where pin 1 is as the board lies; empty where the model does not say."""
     found = board.by_designator.get(site) if board else None
     if board is None or found is None:
         return ""
-    return next(lying.corner for lying in lyings(board, found) if lying.lie == lie and not lying.balls_up)
+    return next(
+        view.corner for view in ball_map_views(board, found) if view.orientation == orientation and not view.balls_up
+    )
 
 
 def pads_of(job: Job, designator: str, settings: Settings) -> tuple[str, dict[str, PadState], Survey | None]:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
 from datetime import datetime, timedelta
-from typing import Annotated, Any, cast
+from typing import Annotated, Any
 from uuid import UUID, uuid5
 
 from django.db import transaction
@@ -13,7 +13,6 @@ from django.utils import timezone
 from rest_framework import serializers
 
 from uvrix.core.boards.model import Part, Site
-from uvrix.core.boards.views import Lie
 from uvrix.core.cautions import CAUTIONS
 from uvrix.core.rework.acts import DOES, OF_THE_CARD, PUTS_ON, TAKES_OFF, WAYS, Do
 from uvrix.core.rework.curve import read_curve
@@ -173,7 +172,7 @@ def _check_part(job: Job, act: NewAct, new: NewRework, known: Coming) -> str:
 
 
 def _check_pin1(job: Job, site: str, said: str) -> None:
-    expected = pin1_corner(model_board(job.card.model), site, Lie(cast("Any", job.lie_side), job.lie_turns))
+    expected = pin1_corner(model_board(job.card.model), site, job.orientation)
     if said == NO_PIN and not expected:
         return
     if not said:

@@ -16,7 +16,7 @@ from uvrix.shop.case.answers import advice_hidden
 from uvrix.shop.case.shapes import STEPS, CaseStepSerializer, CauseSerializer
 from uvrix.shop.config.shapes import chosen, declared, extended, shape, written
 from uvrix.shop.jobs.models import Card, Job, WhoseMove
-from uvrix.shop.library.drawings import LieAnswer, SmallBoardAnswer, small_board
+from uvrix.shop.library.drawings import OrientationAnswer, SmallBoardAnswer, small_board
 from uvrix.shop.library.located import LocatedSerializer
 from uvrix.shop.library.shapes import BoardModelSerializer
 from uvrix.shop.look.queries import looked
@@ -178,7 +178,7 @@ class JobDetailAnswer(JobAnswer):
 
     practice: bool
     mind: MindAnswer
-    lie: LieAnswer
+    orientation: OrientationAnswer
     located: Annotated[Any, declared(LocatedSerializer(allow_null=True))]
     mark: Annotated[Any, declared(MarkSerializer(allow_null=True))]
     board: Annotated[Any, declared(BoardModelSerializer())]
@@ -197,7 +197,7 @@ def job_page(job: Job) -> JobDetailAnswer:
         JobDetailAnswer,
         job_row(job),
         practice=job.practice,
-        lie=LieAnswer(side=job.lie_side, turns=job.lie_turns),
+        orientation=OrientationAnswer(side=job.orientation_side, turns=job.orientation_turns),
         located=job.located,
         mark=now.mark,
         mind=written(mind),

@@ -32,7 +32,7 @@ from uvrix.shop.shorts.services import (
     cut_out,
     enter_glow,
     enter_injection,
-    lay_thermal,
+    overlay_thermal,
     take_off,
 )
 
@@ -245,7 +245,7 @@ class InjectionThermals(APIView):
         """Lay one over the board."""
         entry, found = entry_of(request, NewThermal), _injection(injection)
         picture = get_object_or_404(Picture, pk=entry.picture)
-        _, new = lay_thermal(found, entry.id, (entry.side, picture, entry.corners), person(request))
+        _, new = overlay_thermal(found, entry.id, (entry.side, picture, entry.corners), person(request))
         return Response(_shorts(found.job), 201 if new else 200)
 
 

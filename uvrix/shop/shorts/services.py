@@ -107,7 +107,7 @@ def enter_injection(job: Job, new: NewInjection, by: User) -> tuple[Injection, b
 
 
 @transaction.atomic
-def lay_thermal(
+def overlay_thermal(
     injection: Injection, entry: UUID, shot: tuple[str, Picture, Sequence[Sequence[float]]], by: User
 ) -> tuple[Thermal, bool]:
     """A thermal picture cut to the board by its four corners, with its warm spot; and whether it is new.

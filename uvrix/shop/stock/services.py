@@ -5,13 +5,12 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date
-from typing import Annotated, Any, cast
+from typing import Annotated, Any
 from uuid import UUID, uuid5
 
 from django.db import transaction
 from django.utils import timezone
 
-from uvrix.core.boards.views import Lie
 from uvrix.core.errors import Refusal
 from uvrix.core.stock.donors import HALVES, QUESTIONS
 from uvrix.core.stock.facts import COUNTED, read_facts
@@ -384,8 +383,7 @@ def _live_on(job: Job, donor: Job, entry: UUID, by: User) -> Job:
 
 
 def _pin1(job: Job, site: str) -> str:
-    lie = Lie(cast("Any", job.lie_side), job.lie_turns)
-    return pin1_corner(model_board(job.card.model), site, lie) or NO_PIN
+    return pin1_corner(model_board(job.card.model), site, job.orientation) or NO_PIN
 
 
 def save_settings(document: Mapping[str, Any], by: User) -> StockSettings:

@@ -173,7 +173,7 @@ class PasteOrPadSerializer(serializers.ModelSerializer[PasteOrPad]):
         fields = ["id", "way", "cooled", "material", "name", "thickness_mm", "state", "reused", "by", "at"]
 
 
-class LaidSerializer(serializers.Serializer[Any]):
+class NotedLayerSerializer(serializers.Serializer[Any]):
     """A layer, and what speaks against it; empty where nothing does."""
 
     layer = PasteOrPadSerializer(source="row")
@@ -183,7 +183,7 @@ class LaidSerializer(serializers.Serializer[Any]):
 class PasteAndPadsSerializer(serializers.Serializer[Any]):
     """Paste and pads of a card, and the words to choose from."""
 
-    layers = LaidSerializer(many=True)
+    layers = NotedLayerSerializer(many=True)
     cooled = shape(KindWordsAnswer)(many=True)
     states = shape(KindWordsAnswer)(many=True)
 

@@ -61,14 +61,14 @@ def layer_of(row: PasteOrPad) -> Layer:
 
 
 @dataclass(frozen=True, slots=True)
-class Laid:
+class NotedLayer:
     """A layer that was noted, and what speaks against it."""
 
     row: PasteOrPad
     doubt: str
 
 
-def layers(job: Job) -> list[Laid]:
+def layers(job: Job) -> list[NotedLayer]:
     """Paste and pads of a job's card as they were noted, oldest first, held against the model's other cards."""
     rows = list(job.pasteorpad_rows.select_related("by"))
     if not rows:
@@ -77,7 +77,7 @@ def layers(job: Job) -> list[Laid]:
     of_model = of_model.exclude(job__card=job.card_id)
     newest = {(row.job.card_id, row.cooled): row for row in of_model.select_related("job").order_by("at")}
     others = [layer_of(row) for row in newest.values()]
-    return [Laid(row, doubts(layer_of(row), others) if row.way == "on" else "") for row in rows]
+    return [NotedLayer(row, doubts(layer_of(row), others) if row.way == "on" else "") for row in rows]
 
 
 def fitted(job: Job) -> list[Layer]:

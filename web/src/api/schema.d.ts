@@ -1636,23 +1636,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/jobs/{number}/lie": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        /** @description Keep how the card lies on the bench. */
-        put: operations["jobs_lie_update"];
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/v1/jobs/{number}/links": {
         parameters: {
             query?: never;
@@ -1854,6 +1837,23 @@ export interface paths {
         /** @description Replacing one chip and replacing all of them, priced and explained. */
         get: operations["jobs_one_or_all_retrieve"];
         put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs/{number}/orientation": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Keep how the card lies on the bench. */
+        put: operations["jobs_orientation_update"];
         post?: never;
         delete?: never;
         options?: never;
@@ -4567,7 +4567,17 @@ export interface components {
             side: components["schemas"]["SideEnum"];
             balls: components["schemas"]["BallOnMap"][];
             lines: string[];
-            lies: components["schemas"]["Lying"][];
+            views: components["schemas"]["BallMapView"][];
+        };
+        /** @description How the map lies: X = a*column + c*row, Y = b*column + d*row, Y down; the corner from which one counts. */
+        BallMapView: {
+            side: components["schemas"]["SideEnum"];
+            turns: number;
+            balls_up: boolean;
+            matrix: number[];
+            corner: components["schemas"]["CornerEnum"];
+            rows: components["schemas"]["EdgeEnum"];
+            columns: components["schemas"]["EdgeEnum"];
         };
         /** @description A ball of the map: its signal and class, its column and row from ball A1's corner; `line` of a data line. */
         BallOnMap: {
@@ -5714,7 +5724,7 @@ export interface components {
             landmarks: components["schemas"]["Landmark"][];
             points: components["schemas"]["PointShape"][];
             parts: components["schemas"]["PartShape"][];
-            photographs: components["schemas"]["LaidPhotograph"][];
+            photographs: components["schemas"]["PlacedPhotograph"][];
             views: components["schemas"]["View"][];
         };
         /** @description A report dropped on a job. */
@@ -5739,13 +5749,13 @@ export interface components {
             warranty_until: string | null;
         };
         /**
-         * @description * `left` - left
-         *     * `right` - right
-         *     * `up` - up
+         * @description * `right` - right
+         *     * `left` - left
          *     * `down` - down
+         *     * `up` - up
          * @enum {string}
          */
-        EdgeEnum: "left" | "right" | "up" | "down";
+        EdgeEnum: "right" | "left" | "down" | "up";
         /** @description On which edge of the drawing something lies. */
         Edges: {
             bracket: components["schemas"]["EdgeEnum"];
@@ -6356,7 +6366,7 @@ export interface components {
             runs: number;
             practice: boolean;
             mind: components["schemas"]["Mind"];
-            lie: components["schemas"]["Lie"];
+            orientation: components["schemas"]["Orientation"];
             located: components["schemas"]["Located"] | null;
             mark: components["schemas"]["Mark"] | null;
             board: components["schemas"]["BoardModel"];
@@ -6521,19 +6531,6 @@ export interface components {
             values: components["schemas"]["Noted"][];
             conflicts: string[];
         };
-        /** @description A layer, and what speaks against it; empty where nothing does. */
-        Laid: {
-            layer: components["schemas"]["PasteOrPad"];
-            doubt: string;
-        };
-        /** @description A photograph under the drawing: an SVG matrix from its pixels to the model's millimetres. */
-        LaidPhotograph: {
-            side: components["schemas"]["SideEnum"];
-            sha256: string;
-            width_px: number;
-            height_px: number;
-            matrix: number[];
-        };
         /** @description A landmark as drawn. */
         Landmark: {
             kind: string;
@@ -6635,16 +6632,6 @@ export interface components {
          * @enum {string}
          */
         LevelEnum: "counting" | "shorts" | "start-up" | "joints" | "two-faults" | "nothing";
-        /** @description How the card lies: the side seen, quarter turns counterclockwise. */
-        Lie: {
-            side: components["schemas"]["SideEnum"];
-            turns: number;
-        };
-        /** @description How the card lies: the side seen, quarter turns counterclockwise. */
-        LieRequest: {
-            side: components["schemas"]["SideEnum"];
-            turns: number;
-        };
         /** @description A part's life: what it is, where it is, everything that happened to it, and whom it was with. */
         Life: {
             part: components["schemas"]["Part"];
@@ -6847,16 +6834,6 @@ export interface components {
             lots: components["schemas"]["Lot"][];
             settings: unknown;
             currency: string;
-        };
-        /** @description How the map lies: X = a*column + c*row, Y = b*column + d*row, Y down; the corner from which one counts. */
-        Lying: {
-            side: components["schemas"]["SideEnum"];
-            turns: number;
-            balls_up: boolean;
-            matrix: number[];
-            corner: components["schemas"]["CornerEnum"];
-            rows: components["schemas"]["EdgeEnum"];
-            columns: components["schemas"]["EdgeEnum"];
         };
         /** @description A node of a start-up map: where it is drawn, what it needs, its band, where it is probed. */
         MapNode: {
@@ -8093,6 +8070,11 @@ export interface components {
             /** Format: date-time */
             at: string;
         };
+        /** @description A layer, and what speaks against it; empty where nothing does. */
+        NotedLayer: {
+            layer: components["schemas"]["PasteOrPad"];
+            doubt: string;
+        };
         /** @enum {unknown} */
         NullEnum: null;
         /** @description An odd value at a ball; `shared` where several chips show it. */
@@ -8201,6 +8183,16 @@ export interface components {
         Order: {
             channels: string[];
             known: string;
+        };
+        /** @description How the card lies: the side seen, quarter turns counterclockwise. */
+        Orientation: {
+            side: components["schemas"]["SideEnum"];
+            turns: number;
+        };
+        /** @description How the card lies: the side seen, quarter turns counterclockwise. */
+        OrientationRequest: {
+            side: components["schemas"]["SideEnum"];
+            turns: number;
         };
         /**
          * @description * `donor` - donor
@@ -8390,7 +8382,7 @@ export interface components {
             judged: components["schemas"]["PadSurveyedJudgedEnum"];
             why: string[];
             broken: string[];
-            lies: components["schemas"]["Lying"][];
+            views: components["schemas"]["BallMapView"][];
             surveyed: string[];
         };
         /**
@@ -8522,7 +8514,7 @@ export interface components {
         };
         /** @description Paste and pads of a card, and the words to choose from. */
         PasteAndPads: {
-            layers: components["schemas"]["Laid"][];
+            layers: components["schemas"]["NotedLayer"][];
             cooled: components["schemas"]["KindWords"][];
             states: components["schemas"]["KindWords"][];
         };
@@ -8741,6 +8733,14 @@ export interface components {
             rotation_deg: number;
             value: string;
             package: string;
+        };
+        /** @description A photograph under the drawing: an SVG matrix from its pixels to the model's millimetres. */
+        PlacedPhotograph: {
+            side: components["schemas"]["SideEnum"];
+            sha256: string;
+            width_px: number;
+            height_px: number;
+            matrix: number[];
         };
         /** @description Something to look at or probe, and where it lies. */
         PlacedSpot: {
@@ -10179,8 +10179,8 @@ export interface components {
             /** Format: double */
             height_mm: number;
             edges: components["schemas"]["Edges"];
-            flipped: components["schemas"]["Lie"];
-            turned: components["schemas"]["Lie"];
+            flipped: components["schemas"]["Orientation"];
+            turned: components["schemas"]["Orientation"];
         };
         /** @description Why a reading counts no more, and when that was done. */
         Void: {
@@ -13054,31 +13054,6 @@ export interface operations {
             };
         };
     };
-    jobs_lie_update: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                number: number;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["LieRequest"];
-            };
-        };
-        responses: {
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Lie"];
-                };
-            };
-        };
-    };
     jobs_links_create: {
         parameters: {
             query?: never;
@@ -13493,6 +13468,31 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Priced"];
+                };
+            };
+        };
+    };
+    jobs_orientation_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OrientationRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Orientation"];
                 };
             };
         };

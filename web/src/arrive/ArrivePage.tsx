@@ -6,7 +6,7 @@ import { useForm } from "react-hook-form";
 import type { Arrive, Drawing, JobDetail } from "../api/client";
 import { Board, NO_NOTES } from "../board/Board";
 import { StepPage } from "../job/StepPage";
-import { useLie } from "../job/useLie";
+import { useOrientation } from "../job/useOrientation";
 import { WorkPanel } from "../job/WorkPanel";
 import { decimalOf } from "../shared/numbers";
 import { LoadError, Loading } from "../shared/states";
@@ -37,15 +37,15 @@ function AtArrive({ job, drawing }: { job: JobDetail; drawing: Drawing | null })
   const session = useSession();
   const mayWork = mayWorkAtBench(session.data?.person);
   const arriving = useArrive(job.number);
-  const { lie, lay } = useLie(job, mayWork);
+  const { orientation, setOrientation } = useOrientation(job, mayWork);
   const found = arriving.arrive.data;
   return (
     <div className="grid min-h-0 flex-1 grid-rows-[32rem_auto] lg:grid-cols-[50%_1fr] lg:grid-rows-1">
       {drawing ? (
         <Board
           drawing={drawing}
-          lie={lie}
-          setLie={lay}
+          orientation={orientation}
+          setOrientation={setOrientation}
           notes={NO_NOTES}
           fit="board"
           title={t`Board of ${job.label}`}

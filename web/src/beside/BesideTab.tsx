@@ -10,9 +10,9 @@ import {
   type BoardDetail,
   data,
   type JobDetail,
-  type Lie,
   newId,
   type Ohms,
+  type Orientation,
   Problem,
 } from "../api/client";
 import { Board, NO_NOTES } from "../board/Board";
@@ -33,8 +33,8 @@ interface BesideTabProps {
   job: JobDetail;
   model: BoardDetail;
   ohms: Ohms;
-  lie: Lie;
-  lay: (lie: Lie) => void;
+  orientation: Orientation;
+  setOrientation: (orientation: Orientation) => void;
   measuring: Measuring;
   mayWork: boolean;
   head: ReactNode;
@@ -61,7 +61,16 @@ const WORD: Record<Row["reads"], string> = {
 };
 
 /** Two cards of one model probed in turn: no library is needed, what differs comes first. */
-export function BesideTab({ job, model, ohms, lie, lay, measuring, mayWork, head }: BesideTabProps) {
+export function BesideTab({
+  job,
+  model,
+  ohms,
+  orientation,
+  setOrientation,
+  measuring,
+  mayWork,
+  head,
+}: BesideTabProps) {
   const [search, setSearch] = useSearchParams();
   const asked = search.get("with") ?? "";
   const beside = useBeside(job.number, asked);
@@ -85,7 +94,7 @@ export function BesideTab({ job, model, ohms, lie, lay, measuring, mayWork, head
   const choose = (name: string | null) => {
     setChosen(name);
     const side = ohms.points.find((entry) => entry.name === name)?.side;
-    if (side && side !== lie.side && model.drawing) lay({ ...lie, side });
+    if (side && side !== orientation.side && model.drawing) setOrientation({ ...orientation, side });
   };
   const store = async (entry: ReadingEntry, raw: number | null) => {
     setHeld(raw);
@@ -125,15 +134,21 @@ export function BesideTab({ job, model, ohms, lie, lay, measuring, mayWork, head
       {model.drawing ? (
         <Board
           drawing={model.drawing}
-          lie={lie}
-          setLie={lay}
+          orientation={orientation}
+          setOrientation={setOrientation}
           notes={NO_NOTES}
           fit="board"
           title={t`Board of ${job.label}`}
           over={(view) => <Points ohms={shown} view={view} chosen={turn} choose={choose} />}
         />
       ) : (
-        <UndrawnBoard model={model} lie={lie} setLie={lay} points={shown.points} chosen={turn} />
+        <UndrawnBoard
+          model={model}
+          orientation={orientation}
+          setOrientation={setOrientation}
+          points={shown.points}
+          chosen={turn}
+        />
       )}
       <WorkPanel job={job} step="Ohms">
         {head}

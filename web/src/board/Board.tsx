@@ -1,8 +1,8 @@
 import { t } from "@lingui/core/macro";
 import { memo, type ReactNode, useCallback, useMemo } from "react";
-import type { Drawing, Lie, View } from "../api/client";
+import type { Drawing, Orientation, View } from "../api/client";
 import { useKeys } from "../shared/keys";
-import { LieButtons } from "./LieButtons";
+import { OrientationButtons } from "./OrientationButtons";
 import { paneKeys, usePane } from "./pane";
 import { CoreLabel, Ground, type Notes, Site, SiteSigns } from "./Shapes";
 import {
@@ -10,7 +10,7 @@ import {
   boxOf,
   centre,
   grown,
-  lieWords,
+  orientationWords,
   type Point,
   placed,
   shaped,
@@ -20,8 +20,8 @@ import {
 
 interface BoardProps {
   drawing: Drawing;
-  lie: Lie;
-  setLie: ((lie: Lie) => void) | undefined;
+  orientation: Orientation;
+  setOrientation: ((orientation: Orientation) => void) | undefined;
   notes: Notes;
   choose?: (designator: string) => void;
   /** what the drawing is zoomed to at first: the chips round the core, or the whole board */
@@ -48,8 +48,8 @@ const ZOOMED = 0.8;
 /** The one drawing of the card's board: it fills its pane, lies as the card lies, zooms and moves. */
 export function Board({
   drawing,
-  lie,
-  setLie,
+  orientation,
+  setOrientation,
   notes,
   choose,
   fit,
@@ -58,7 +58,7 @@ export function Board({
   over,
   pick,
 }: BoardProps) {
-  const view = useMemo(() => viewOf(drawing, lie), [drawing, lie]);
+  const view = useMemo(() => viewOf(drawing, orientation), [drawing, orientation]);
   const whole = useMemo(() => ({ x: 0, y: 0, width: view.width_mm, height: view.height_mm }), [view]);
   const home = useCallback(
     (aspect: number) => {
@@ -72,8 +72,8 @@ export function Board({
 
   useKeys(
     {
-      f: () => setLie?.(view.flipped),
-      r: () => setLie?.(view.turned),
+      f: () => setOrientation?.(view.flipped),
+      r: () => setOrientation?.(view.turned),
       ...paneKeys({ zoom, move, back }),
     },
     !plain,
@@ -96,7 +96,7 @@ export function Board({
             viewBox={`${seen.x} ${seen.y} ${seen.width} ${seen.height}`}
             className="absolute inset-0 size-full select-none"
             role="img"
-            aria-label={`${title}: ${lieWords(view)}`}
+            aria-label={`${title}: ${orientationWords(view)}`}
           >
             <Drawn drawing={drawing} view={view} notes={notes} choose={choose} />
             {over?.(view)}
@@ -108,17 +108,17 @@ export function Board({
           <>
             {(seen.width < ZOOMED * whole.width || seen.height < ZOOMED * whole.height) && (
               <div className="pointer-events-none absolute top-2 left-2 rounded-md border border-rule bg-sheet p-1">
-                <Plan drawing={drawing} lie={lie} seen={seen} notes={notes} />
+                <Plan drawing={drawing} orientation={orientation} seen={seen} notes={notes} />
               </div>
             )}
             <p
               className="pointer-events-none absolute bottom-2 left-2 rounded bg-sheet/90 px-2 text-[14px]"
-              data-testid="lie"
+              data-testid="orientation"
             >
-              {lieWords(view)}
+              {orientationWords(view)}
             </p>
             <div className="absolute right-2 bottom-2">
-              <LieButtons view={view} setLie={setLie} zoom={zoom} />
+              <OrientationButtons view={view} setOrientation={setOrientation} zoom={zoom} />
             </div>
           </>
         )}
@@ -185,14 +185,14 @@ export function EdgeName({ edge, name }: { edge: keyof typeof EDGE_PLACE; name: 
 
 interface PlanProps {
   drawing: Drawing;
-  lie: Lie;
+  orientation: Orientation;
   seen: Box;
   notes: Notes;
 }
 
 /** The whole board as it lies, with what the pane shows of it. */
-const Plan = memo(function Plan({ drawing, lie, seen, notes }: PlanProps) {
-  const view = viewOf(drawing, lie);
+const Plan = memo(function Plan({ drawing, orientation, seen, notes }: PlanProps) {
+  const view = viewOf(drawing, orientation);
   const box = grown({ x: 0, y: 0, width: view.width_mm, height: view.height_mm }, 4);
   return (
     <svg

@@ -1,7 +1,7 @@
 import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
 import type { ReactNode } from "react";
-import type { BoardDetail, Lie, Ohms } from "../api/client";
+import type { BoardDetail, Ohms, Orientation } from "../api/client";
 import { PhotoBoard } from "./PhotoBoard";
 import type { Point } from "./view";
 
@@ -9,8 +9,8 @@ export type Photograph = BoardDetail["photographs"][number];
 
 interface UndrawnBoardProps {
   model: BoardDetail;
-  lie: Lie;
-  setLie: (lie: Lie) => void;
+  orientation: Orientation;
+  setOrientation: (orientation: Orientation) => void;
   /** what was named on the photographs */
   points: Ohms["points"];
   chosen: string | null;
@@ -21,8 +21,8 @@ interface UndrawnBoardProps {
 }
 
 /** The photograph of the side that lies up, in the place of a board that nobody has drawn. */
-function seenPhotograph(model: BoardDetail, lie: Lie): Photograph | undefined {
-  return model.photographs.find((photograph) => photograph.side === lie.side) ?? model.photographs[0];
+function seenPhotograph(model: BoardDetail, orientation: Orientation): Photograph | undefined {
+  return model.photographs.find((photograph) => photograph.side === orientation.side) ?? model.photographs[0];
 }
 
 /** Where a pixel of the other side's photograph lies on that of a side; null where nobody laid them together. */
@@ -33,8 +33,16 @@ function throughTo(model: BoardDetail, side: "front" | "back", [x, y]: Point): P
 }
 
 /** A board that nobody has drawn: its photographs are the board, with what was named on them. */
-export function UndrawnBoard({ model, lie, setLie, points, chosen, pick, over }: UndrawnBoardProps) {
-  const photograph = seenPhotograph(model, lie);
+export function UndrawnBoard({
+  model,
+  orientation,
+  setOrientation,
+  points,
+  chosen,
+  pick,
+  over,
+}: UndrawnBoardProps) {
+  const photograph = seenPhotograph(model, orientation);
   if (!photograph)
     return (
       <p className="grid place-items-center bg-tray p-8 text-center">
@@ -126,7 +134,9 @@ export function UndrawnBoard({ model, lie, setLie, points, chosen, pick, over }:
         <button
           type="button"
           className="button absolute right-3 bottom-3 bg-sheet"
-          onClick={() => setLie({ ...lie, side: photograph.side === "front" ? "back" : "front" })}
+          onClick={() =>
+            setOrientation({ ...orientation, side: photograph.side === "front" ? "back" : "front" })
+          }
         >
           {photograph.side === "front" ? t`To the back` : t`To the front`}
         </button>

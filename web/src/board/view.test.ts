@@ -4,7 +4,7 @@ import {
   boxOf,
   centre,
   grown,
-  lieWords,
+  orientationWords,
   placed,
   points,
   shaped,
@@ -56,7 +56,7 @@ test("the front lies with y upwards, the back is its mirror image", () => {
   expect(placed(view([-1, 0, 0, -1, 232, 104]), [10, 4])).toEqual([222, 100]);
 });
 
-test("the view of a lie is the one of its side and turns, and a lie that has none is an error", () => {
+test("the view of an orientation is the one of its side and turns, and one without a view is an error", () => {
   const back = view([-1, 0, 0, -1, 232, 104], { side: "back", turns: 3 });
   const drawing = { views: [view([1, 0, 0, -1, 0, 104]), back] } as Drawing;
   expect(viewOf(drawing, { side: "back", turns: 3 })).toBe(back);
@@ -86,7 +86,7 @@ test("zooming keeps the place under the pointer where it is, else the middle", (
   expect(zoomed(zoomed(box, 2, [10, 40]), 0.5, [10, 40])).toEqual(box);
 });
 
-test("corners as SVG wants them, their middle, and the lie in words", () => {
+test("corners as SVG wants them, their middle, and the orientation in words", () => {
   const square = [
     [0, 0],
     [4, 0],
@@ -95,8 +95,10 @@ test("corners as SVG wants them, their middle, and the lie in words", () => {
   ];
   expect(points(square)).toBe("0,0 4,0 4,2 0,2");
   expect(centre(square)).toEqual([2, 1]);
-  expect(lieWords(view([], { side: "back", edges: { bracket: "right", contacts: "up" } }))).toBe(
+  expect(orientationWords(view([], { side: "back", edges: { bracket: "right", contacts: "up" } }))).toBe(
     "Back side, bracket right, contacts up",
   );
-  expect(lieWords(view([], { edges: { bracket: "left", contacts: null } }))).toBe("Front side, bracket left");
+  expect(orientationWords(view([], { edges: { bracket: "left", contacts: null } }))).toBe(
+    "Front side, bracket left",
+  );
 });

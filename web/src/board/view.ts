@@ -1,5 +1,5 @@
 import { t } from "@lingui/core/macro";
-import type { Drawing, Lie, View } from "../api/client";
+import type { Drawing, Orientation, View } from "../api/client";
 
 export type Point = readonly [number, number];
 export interface Box {
@@ -9,10 +9,12 @@ export interface Box {
   height: number;
 }
 
-/** The view for a lie. The geometry is the core's; here its matrices are only applied. */
-export function viewOf(drawing: Drawing, lie: Lie): View {
-  const view = drawing.views.find((entry) => entry.side === lie.side && entry.turns === lie.turns);
-  if (!view) throw new Error(t`no view ${lie.side} ${lie.turns}`);
+/** The view of an orientation. The geometry is the core's; here its matrices are only applied. */
+export function viewOf(drawing: Drawing, orientation: Orientation): View {
+  const view = drawing.views.find(
+    (entry) => entry.side === orientation.side && entry.turns === orientation.turns,
+  );
+  if (!view) throw new Error(t`no view ${orientation.side} ${orientation.turns}`);
   return view;
 }
 
@@ -82,7 +84,7 @@ export function zoomed(box: Box, factor: number, at?: Point): Box {
 const EDGE_WORDS = { left: "left", right: "right", up: "up", down: "down" } as const;
 
 /** "Front side, bracket left, contacts down" */
-export function lieWords(view: View): string {
+export function orientationWords(view: View): string {
   const side = view.side === "front" ? t`Front side` : t`Back side`;
   const contacts = view.edges.contacts ? t`, contacts ${EDGE_WORDS[view.edges.contacts]}` : "";
   return t`${side}, bracket ${EDGE_WORDS[view.edges.bracket]}${contacts}`;

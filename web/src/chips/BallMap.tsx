@@ -1,11 +1,11 @@
 import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
 import type { ReactNode } from "react";
-import type { BallMapData, Chips, Drawing, Lie } from "../api/client";
-import { LieButtons } from "../board/LieButtons";
+import type { BallMapData, Chips, Drawing, Orientation } from "../api/client";
+import { OrientationButtons } from "../board/OrientationButtons";
 import { STEP, usePane } from "../board/pane";
 import { Thumb } from "../board/Thumb";
-import { type Box, grown, lieWords, type Point, shaped, viewOf } from "../board/view";
+import { type Box, grown, orientationWords, type Point, shaped, viewOf } from "../board/view";
 import { MarkPath } from "../ohms/Mark";
 import { useKeys } from "../shared/keys";
 import { type Ball, FILL, inWalk, type Walk } from "./classes";
@@ -14,8 +14,8 @@ import type { State } from "./useChips";
 interface BallMapProps {
   map: BallMapData;
   drawing: Drawing;
-  lie: Lie;
-  setLie: (lie: Lie) => void;
+  orientation: Orientation;
+  setOrientation: (orientation: Orientation) => void;
   state: State;
   walk: Walk;
   turn: string | null;
@@ -31,8 +31,8 @@ const MARGIN = 1.4;
 export function BallMap({
   map,
   drawing,
-  lie,
-  setLie,
+  orientation,
+  setOrientation,
   state,
   walk,
   turn,
@@ -41,12 +41,12 @@ export function BallMap({
   children,
 }: BallMapProps) {
   const up = state === "chip alone";
-  const lying = map.lies.find(
-    (entry) => entry.side === lie.side && entry.turns === lie.turns && entry.balls_up === up,
+  const mapView = map.views.find(
+    (entry) => entry.side === orientation.side && entry.turns === orientation.turns && entry.balls_up === up,
   );
-  const view = viewOf(drawing, lie);
+  const view = viewOf(drawing, orientation);
   const place = ([column, row]: Point): Point => {
-    const [a = 1, b = 0, c = 0, d = 1] = lying?.matrix ?? [];
+    const [a = 1, b = 0, c = 0, d = 1] = mapView?.matrix ?? [];
     return [a * column + c * row, b * column + d * row];
   };
   const wide = Math.max(...map.balls.map((ball) => ball.column));
@@ -69,8 +69,8 @@ export function BallMap({
     let: letGo,
   } = usePane((aspect) => shaped(whole, aspect), { width: whole.width, height: whole.height });
   useKeys({
-    f: () => setLie(view.flipped),
-    r: () => setLie(view.turned),
+    f: () => setOrientation(view.flipped),
+    r: () => setOrientation(view.turned),
     "+": () => zoom(STEP),
     "-": () => zoom(1 / STEP),
     "0": back,
@@ -79,18 +79,18 @@ export function BallMap({
     ArrowUp: () => move(0, -1),
     ArrowDown: () => move(0, 1),
   });
-  if (!lying) return null;
+  if (!mapView) return null;
   const verdicts = new Map(read.map((entry) => [entry.pin, entry]));
-  const hidden = !up && lie.side !== map.side;
+  const hidden = !up && orientation.side !== map.side;
   return (
     <section aria-label={t`Ball map of ${map.designator}`} className="flex h-full min-h-0 flex-col">
       <div className="flex items-center gap-4 border-rule border-b bg-sheet px-4 py-1">
         <p className="flex-1" data-testid="count-from">
           <Trans>
             <strong>
-              {map.designator}: A1 is {lying.corner}.
+              {map.designator}: A1 is {mapView.corner}.
             </strong>{" "}
-            Letters {WAY[lying.rows]}, numbers {WAY[lying.columns]}.{" "}
+            Letters {WAY[mapView.rows]}, numbers {WAY[mapView.columns]}.{" "}
             {up
               ? t`The lifted chip, turned over like a page, balls up.`
               : state === "site pads"
@@ -112,7 +112,7 @@ export function BallMap({
           viewBox={`${seen.x} ${seen.y} ${seen.width} ${seen.height}`}
           className="absolute inset-0 size-full select-none"
           role="img"
-          aria-label={t`Balls of ${map.designator}, A1 ${lying.corner}`}
+          aria-label={t`Balls of ${map.designator}, A1 ${mapView.corner}`}
         >
           <polygon
             points={corners.map((corner) => corner.join(",")).join(" ")}
@@ -143,13 +143,13 @@ export function BallMap({
           core={drawing.core.corners}
           sites={drawing.sites}
           suspects={[map.designator]}
-          side={lie.side}
+          side={orientation.side}
           className="h-16 w-32 shrink-0"
         />
-        <p className="font-semibold" data-testid="lie">
-          {lieWords(view)}
+        <p className="font-semibold" data-testid="orientation">
+          {orientationWords(view)}
         </p>
-        <LieButtons view={view} setLie={setLie} zoom={zoom} />
+        <OrientationButtons view={view} setOrientation={setOrientation} zoom={zoom} />
       </div>
     </section>
   );

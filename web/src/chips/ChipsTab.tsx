@@ -4,7 +4,7 @@ import { Trans } from "@lingui/react/macro";
 import { useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, type ReactNode, useState } from "react";
 import { useSearchParams } from "react-router";
-import type { BoardDetail, Chips, JobDetail, Lie, Ohms } from "../api/client";
+import type { BoardDetail, Chips, JobDetail, Ohms, Orientation } from "../api/client";
 import { Board, NO_NOTES } from "../board/Board";
 import type { Notes } from "../board/Shapes";
 import { WorkPanel } from "../job/WorkPanel";
@@ -25,15 +25,24 @@ interface ChipsTabProps {
   job: JobDetail;
   model: BoardDetail;
   ohms: Ohms;
-  lie: Lie;
-  lay: (lie: Lie) => void;
+  orientation: Orientation;
+  setOrientation: (orientation: Orientation) => void;
   measuring: Measuring;
   mayWork: boolean;
   head: ReactNode;
 }
 
 /** Same pin, other chip: the balls of one chip after another, the odd one found, lifting answered. */
-export function ChipsTab({ job, model, ohms, lie, lay, measuring, mayWork, head }: ChipsTabProps) {
+export function ChipsTab({
+  job,
+  model,
+  ohms,
+  orientation,
+  setOrientation,
+  measuring,
+  mayWork,
+  head,
+}: ChipsTabProps) {
   const [search, setSearch] = useSearchParams();
   const chip = search.get("chip") ?? undefined;
   const queries = useQueryClient();
@@ -67,7 +76,7 @@ export function ChipsTab({ job, model, ohms, lie, lay, measuring, mayWork, head 
     if (off !== (state !== "in circuit")) setState(off ? "site pads" : "in circuit");
     setSearch({ chip: designator }, { replace: chip !== undefined });
     const side = found.chips.find((entry) => entry.designator === designator)?.side;
-    if (side && model.drawing && side !== lie.side) lay({ ...lie, side });
+    if (side && model.drawing && side !== orientation.side) setOrientation({ ...orientation, side });
   };
   const go = (from: string, by: number) => {
     const at = route.indexOf(from);
@@ -100,8 +109,8 @@ export function ChipsTab({ job, model, ohms, lie, lay, measuring, mayWork, head 
         <BallMap
           map={map.data}
           drawing={model.drawing}
-          lie={lie}
-          setLie={lay}
+          orientation={orientation}
+          setOrientation={setOrientation}
           state={state}
           walk={walk}
           turn={turn}
@@ -118,8 +127,8 @@ export function ChipsTab({ job, model, ohms, lie, lay, measuring, mayWork, head 
       ) : (
         <Board
           drawing={model.drawing}
-          lie={lie}
-          setLie={lay}
+          orientation={orientation}
+          setOrientation={setOrientation}
           notes={here ? { [here.designator]: { shown: true } } : splitNotes(found)}
           choose={(designator) => open(designator)}
           fit="chips"

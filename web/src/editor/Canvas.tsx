@@ -1,14 +1,14 @@
 import { t } from "@lingui/core/macro";
 import { type PointerEvent, useCallback, useMemo, useState } from "react";
-import type { Drawing, Lie } from "../api/client";
+import type { Drawing, Orientation } from "../api/client";
 import { EdgeName } from "../board/Board";
-import { LieButtons } from "../board/LieButtons";
+import { OrientationButtons } from "../board/OrientationButtons";
 import { paneKeys, usePane } from "../board/pane";
 import { CoreLabel, Ground, Site } from "../board/Shapes";
 import {
   centre,
   grown,
-  lieWords,
+  orientationWords,
   type Point,
   placed,
   points,
@@ -23,8 +23,8 @@ import { type BoardDocument, same, shapeOf, type Target, targetsOf } from "./doc
 interface CanvasProps {
   document: BoardDocument;
   drawing: Drawing;
-  lie: Lie;
-  setLie: (lie: Lie) => void;
+  orientation: Orientation;
+  setOrientation: (orientation: Orientation) => void;
   /** what clicking does: choose and drag things, or give points of the board to the tool in hand */
   tool: string;
   clicks: readonly Point[];
@@ -47,8 +47,8 @@ const STEPS = ["photograph", "scale", "outline", "core"];
 
 /** The drawing to work on: things are chosen, dragged and placed where they lie on the card. */
 export function Canvas(props: CanvasProps) {
-  const { document, drawing, lie, tool, clicks, chosen, photo } = props;
-  const view = useMemo(() => viewOf(drawing, lie), [drawing, lie]);
+  const { document, drawing, orientation, tool, clicks, chosen, photo } = props;
+  const view = useMemo(() => viewOf(drawing, orientation), [drawing, orientation]);
   const whole = { width: view.width_mm, height: view.height_mm };
   const [width, height] = [view.width_mm, view.height_mm];
   const home = useCallback(
@@ -63,7 +63,7 @@ export function Canvas(props: CanvasProps) {
     x: number;
     y: number;
   } | null>(null);
-  const picture = drawing.photographs.find((photograph) => photograph.side === lie.side);
+  const picture = drawing.photographs.find((photograph) => photograph.side === orientation.side);
   const covered = picture !== undefined && photo > 0;
   // over a photograph, what no click has given yet would only stand in the way
   const fresh = covered && !document.sites?.length && STEPS.includes(tool);
@@ -77,8 +77,8 @@ export function Canvas(props: CanvasProps) {
     props.nudge(dx, dy);
   };
   useKeys({
-    f: () => props.setLie(view.flipped),
-    r: () => props.setLie(view.turned),
+    f: () => props.setOrientation(view.flipped),
+    r: () => props.setOrientation(view.turned),
     ...paneKeys({ zoom, move, back }),
     ArrowLeft: arrow(-1, 0),
     ArrowRight: arrow(1, 0),
@@ -156,7 +156,7 @@ export function Canvas(props: CanvasProps) {
           viewBox={`${seen.x} ${seen.y} ${seen.width} ${seen.height}`}
           className="absolute inset-0 size-full select-none"
           role="img"
-          aria-label={t`Model being drawn: ${lieWords(view)}`}
+          aria-label={t`Model being drawn: ${orientationWords(view)}`}
         >
           {!covered && <Ground drawing={drawing} view={view} />}
           {picture && covered && (
@@ -189,7 +189,7 @@ export function Canvas(props: CanvasProps) {
                 width={SMALL_MM * 2}
                 height={SMALL_MM * 1.2}
                 transform={offset(target)}
-                opacity={part.side === lie.side ? 1 : 0.4}
+                opacity={part.side === orientation.side ? 1 : 0.4}
                 className="fill-chip stroke-silk-soft"
                 strokeWidth={0.25}
               />
@@ -201,7 +201,7 @@ export function Canvas(props: CanvasProps) {
               transform={offset(["sites", indexOf("sites", "designator", site.designator)])}
             >
               <Site site={site} view={view} core={core} note={undefined} choose={undefined} />
-              {site.position !== null && site.side === lie.side && (
+              {site.position !== null && site.side === orientation.side && (
                 <Position at={placed(view, centre(site.corners))} core={core} position={site.position} />
               )}
             </g>
@@ -214,7 +214,7 @@ export function Canvas(props: CanvasProps) {
                   cx={x}
                   cy={y}
                   r={SMALL_MM}
-                  opacity={point.side === lie.side ? 1 : 0.4}
+                  opacity={point.side === orientation.side ? 1 : 0.4}
                   className="fill-sheet stroke-ink"
                   strokeWidth={0.4}
                 />
@@ -237,13 +237,13 @@ export function Canvas(props: CanvasProps) {
         {view.edges.contacts && <EdgeName edge={view.edges.contacts} name="CONTACTS" />}
         <p
           className="pointer-events-none absolute bottom-2 left-2 rounded bg-sheet/90 px-2 text-[14px]"
-          data-testid="lie"
+          data-testid="orientation"
         >
-          {lieWords(view)}
+          {orientationWords(view)}
         </p>
       </div>
       <div className="absolute right-2 bottom-2">
-        <LieButtons view={view} setLie={props.setLie} zoom={zoom} />
+        <OrientationButtons view={view} setOrientation={props.setOrientation} zoom={zoom} />
       </div>
     </section>
   );

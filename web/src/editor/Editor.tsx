@@ -3,7 +3,7 @@ import { Trans } from "@lingui/react/macro";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import { useNavigate, useParams, useSearchParams } from "react-router";
-import { api, type BoardModel, data, type Lie, type Problem } from "../api/client";
+import { api, type BoardModel, data, type Orientation, type Problem } from "../api/client";
 import type { Point } from "../board/view";
 import { keyOf } from "../queries/keys";
 import { familiesQuery, packagesQuery, sketchQuery } from "../queries/library";
@@ -78,7 +78,7 @@ export function Editor() {
 function Drawing({ start }: { start: Start }) {
   const drafting = useDraft(start.key, start);
   const { document, draft, apply, undo, redo } = drafting;
-  const [lie, setLie] = useState<Lie>({ side: "front", turns: 0 });
+  const [orientation, setOrientation] = useState<Orientation>({ side: "front", turns: 0 });
   const [tool, setTool] = useState<Tool>(() => {
     if (start.kept || start.document.sites?.length) return "choose";
     return start.document.photographs?.length ? "scale" : "photograph";
@@ -115,7 +115,7 @@ function Drawing({ start }: { start: Start }) {
     if (tool === "mark") return void finish(next, { do: "mark", point }, "chips");
     if (tool === "chips") {
       const last = document.sites?.at(-1);
-      const entry: Entry = { side: lie.side, x_mm: x, y_mm: y, size_mm: size };
+      const entry: Entry = { side: orientation.side, x_mm: x, y_mm: y, size_mm: size };
       entry.rotation_deg = turnTowardsCore(document, point);
       if (last?.package) entry.package = last.package;
       // the chips after it count on by themselves
@@ -127,13 +127,13 @@ function Drawing({ start }: { start: Start }) {
       return void apply({
         do: "add",
         section: "points",
-        entry: { side: lie.side, x_mm: x, y_mm: y, kind: "coil", reach: "cooler-off" },
+        entry: { side: orientation.side, x_mm: x, y_mm: y, kind: "coil", reach: "cooler-off" },
       });
     if (tool === "parts")
       return void apply({
         do: "add",
         section: "parts",
-        entry: { kind: "converter", side: lie.side, x_mm: x, y_mm: y },
+        entry: { kind: "converter", side: orientation.side, x_mm: x, y_mm: y },
       });
     if (tool === "landmarks")
       return void apply({
@@ -149,7 +149,7 @@ function Drawing({ start }: { start: Start }) {
     const [left, right] = clicks;
     if (!left || !right) return;
     const far = scale.by === "contacts" ? { contacts: Number(scale.contacts) } : { mm: decimalOf(scale.mm) };
-    void finish(clicks, { do: "scale", side: lie.side, left, right, ...far }, "outline");
+    void finish(clicks, { do: "scale", side: orientation.side, left, right, ...far }, "outline");
   };
   const moved = (targets: readonly Target[], dx: number, dy: number) =>
     void apply({ do: "move", targets, dx, dy });
@@ -200,8 +200,8 @@ function Drawing({ start }: { start: Start }) {
       <Canvas
         document={document}
         drawing={draft.drawing}
-        lie={lie}
-        setLie={setLie}
+        orientation={orientation}
+        setOrientation={setOrientation}
         tool={tool}
         clicks={clicks}
         click={click}
@@ -235,7 +235,12 @@ function Drawing({ start }: { start: Start }) {
               {inHand?.says}
             </p>
             {tool === "photograph" && (
-              <PhotographFile side={lie.side} apply={apply} done={() => take("scale")} say={setProblem} />
+              <PhotographFile
+                side={orientation.side}
+                apply={apply}
+                done={() => take("scale")}
+                say={setProblem}
+              />
             )}
             {tool === "scale" && (
               <ScaleForm scale={scale} change={setScale} ready={clicks.length === 2} done={scaled} />

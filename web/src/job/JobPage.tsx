@@ -10,7 +10,7 @@ import { Placeless } from "../memory/Placeless";
 import { runsQuery } from "../queries/job";
 import { mayWorkAtBench, useSession } from "../signin/session";
 import { StepPage } from "./StepPage";
-import { useLie } from "./useLie";
+import { useOrientation } from "./useOrientation";
 
 /** A job at Memory: the board at the left, the work at the right. */
 export function JobPage() {
@@ -50,7 +50,7 @@ function AtMemory({ job, drawing }: { job: JobDetail; drawing: Drawing }) {
   const { run: runId } = useParams();
   const session = useSession();
   const mayWork = mayWorkAtBench(session.data?.person);
-  const { lie, lay } = useLie(job, mayWork);
+  const { orientation, setOrientation } = useOrientation(job, mayWork);
   const [chosen, setChosen] = useState<string | null>(null);
   const [shown, setShown] = useState<string | null>(null);
   const runs = useRuns(job.number);
@@ -63,8 +63,8 @@ function AtMemory({ job, drawing }: { job: JobDetail; drawing: Drawing }) {
     <div className="grid min-h-0 flex-1 grid-rows-[32rem_auto] lg:grid-cols-[58%_1fr] lg:grid-rows-1">
       <Board
         drawing={drawing}
-        lie={lie}
-        setLie={lay}
+        orientation={orientation}
+        setOrientation={setOrientation}
         notes={notesOf(located, job.mark?.designator, shown)}
         choose={setChosen}
         fit="chips"
@@ -73,8 +73,8 @@ function AtMemory({ job, drawing }: { job: JobDetail; drawing: Drawing }) {
       <MemoryPanel
         job={job}
         drawing={drawing}
-        lie={lie}
-        lay={lay}
+        orientation={orientation}
+        setOrientation={setOrientation}
         runs={runs.data ?? []}
         runsPending={runs.isPending}
         run={run}

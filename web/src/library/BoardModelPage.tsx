@@ -3,7 +3,7 @@ import { Trans } from "@lingui/react/macro";
 import { useQuery } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { Link, useParams } from "react-router";
-import { api, type Drawing, type Lie } from "../api/client";
+import { api, type Drawing, type Orientation } from "../api/client";
 import { Board, NO_NOTES } from "../board/Board";
 import { keyOf } from "../queries/keys";
 import { boardModelEditionsQuery, boardModelInheritedQuery, boardModelQuery } from "../queries/library";
@@ -18,7 +18,7 @@ import { PrintBoard } from "./PrintBoard";
 /** One board model: its drawing, the walk in numbers, its history, what it has from its family. */
 export function BoardModelPage() {
   const { slug = "" } = useParams();
-  const [lie, setLie] = useState<Lie>({ side: "front", turns: 0 });
+  const [orientation, setOrientation] = useState<Orientation>({ side: "front", turns: 0 });
   const session = useSession();
   const mayWork = mayWorkAtBench(session.data?.person);
   const model = useQuery(boardModelQuery(slug));
@@ -30,8 +30,8 @@ export function BoardModelPage() {
     <main className="grid grid-rows-[32rem_auto] lg:h-dvh lg:grid-cols-[58%_1fr] lg:grid-rows-1">
       <Board
         drawing={drawing}
-        lie={lie}
-        setLie={setLie}
+        orientation={orientation}
+        setOrientation={setOrientation}
         notes={NO_NOTES}
         fit="board"
         title={model.data.name}
@@ -75,7 +75,7 @@ export function BoardModelPage() {
             </Link>
           </div>
         </header>
-        <PrintBoard slug={slug} lie={lie} />
+        <PrintBoard slug={slug} orientation={orientation} />
         <Walk drawing={drawing} open={model.data.open_places} />
         <Inherited slug={slug} mayWork={mayWork} known={drawing.sites.some((site) => site.channel)} />
         <History slug={slug} newest={model.data.edition} mayWork={mayWork} />

@@ -3,7 +3,7 @@ import { Trans } from "@lingui/react/macro";
 import { useQuery } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
-import { api, type BoardDetail, type Lie, newId, type ReferenceCard } from "../api/client";
+import { api, type BoardDetail, newId, type Orientation, type ReferenceCard } from "../api/client";
 import { sendPicture } from "../api/upload";
 import { Board, NO_NOTES } from "../board/Board";
 import { Meters } from "../ohms/Meters";
@@ -120,7 +120,7 @@ function Capture({ model, id }: { model: BoardDetail; id: string }) {
   const { problem, keep } = useKeeping([]);
   const [chosen, setChosen] = useState<string | null>(null);
   const [held, setHeld] = useState<number | null>(null);
-  const [lie, setLie] = useState<Lie>({ side: "front", turns: 0 });
+  const [orientation, setOrientation] = useState<Orientation>({ side: "front", turns: 0 });
   const { usual, setUsual } = useUsual(id);
   const card = useQuery(referenceCardQuery(id));
   const meters = useQuery(metersQuery());
@@ -133,7 +133,7 @@ function Capture({ model, id }: { model: BoardDetail; id: string }) {
   const choose = (name: string | null) => {
     setChosen(name);
     const side = points.find((entry) => entry.name === name)?.side;
-    if (side && side !== lie.side) setLie({ ...lie, side });
+    if (side && side !== orientation.side) setOrientation({ ...orientation, side });
   };
   const enter = async (ask: () => Promise<{ data?: ReferenceCard }>) => (await keep(ask, key)) !== null;
   const store = (entry: ReadingEntry) => {
@@ -169,8 +169,8 @@ function Capture({ model, id }: { model: BoardDetail; id: string }) {
     <main className="grid h-dvh min-h-0 grid-rows-[32rem_auto] lg:grid-cols-[58%_1fr] lg:grid-rows-1">
       <Board
         drawing={model.drawing}
-        lie={lie}
-        setLie={setLie}
+        orientation={orientation}
+        setOrientation={setOrientation}
         notes={NO_NOTES}
         fit="board"
         title={t`Board of ${card.data.card}`}

@@ -3,7 +3,7 @@ import { Trans } from "@lingui/react/macro";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
-import { api, type Lie } from "../api/client";
+import { api, type Orientation } from "../api/client";
 import { Board, NO_NOTES } from "../board/Board";
 import { boardEditionQuery, boardModelQuery } from "../queries/library";
 import { FormError } from "../shared/FormError";
@@ -15,7 +15,7 @@ import { mayWorkAtBench, useSession } from "../signin/session";
 /** A former edition of a board model; it can be brought back as the newest. */
 export function OldEdition() {
   const { slug = "", edition = "1" } = useParams();
-  const [lie, setLie] = useState<Lie>({ side: "front", turns: 0 });
+  const [orientation, setOrientation] = useState<Orientation>({ side: "front", turns: 0 });
   const session = useSession();
   const navigate = useNavigate();
   const { problem, keep } = useKeeping([[]], () => navigate(`/library/${slug}`));
@@ -33,8 +33,8 @@ export function OldEdition() {
     <main className="grid grid-rows-[32rem_auto] lg:h-dvh lg:grid-cols-[58%_1fr] lg:grid-rows-1">
       <Board
         drawing={old.data.drawing}
-        lie={lie}
-        setLie={setLie}
+        orientation={orientation}
+        setOrientation={setOrientation}
         notes={NO_NOTES}
         fit="board"
         title={model.data.name}

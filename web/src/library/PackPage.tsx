@@ -44,7 +44,7 @@ export function PackPage() {
   const [changes, setChanges] = useState<Change[]>([]);
   const [done, setDone] = useState("");
   const [problem, setProblem] = useState<Error | null>(null);
-  const lay = async (chosen: File) => {
+  const compare = async (chosen: File) => {
     setProblem(null);
     setDone("");
     try {
@@ -128,7 +128,7 @@ export function PackPage() {
           </Trans>
         </p>
         {mayWork && (
-          <ChooseFile take={([first]) => first && void lay(first)} accept=".json" testid="pack-file">
+          <ChooseFile take={([first]) => first && void compare(first)} accept=".json" testid="pack-file">
             <Trans>Lay a pack beside the library</Trans>
           </ChooseFile>
         )}

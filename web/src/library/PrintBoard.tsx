@@ -2,7 +2,7 @@ import { Select } from "@headlessui/react";
 import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
 import { useState } from "react";
-import type { Lie } from "../api/client";
+import type { Orientation } from "../api/client";
 
 const PAPERS = [
   ["fit", t`one page as large as the board`],
@@ -14,15 +14,15 @@ const KEPT = "uvrix-paper";
 
 interface PrintProps {
   slug: string;
-  lie: Lie;
+  orientation: Orientation;
   mark?: string;
   title?: string;
 }
 
 /** The board on paper at 1:1, as it lies on the screen, the mark flagged. */
-export function PrintBoard({ slug, lie, mark, title }: PrintProps) {
+export function PrintBoard({ slug, orientation, mark, title }: PrintProps) {
   const [paper, setPaper] = useState(localStorage.getItem(KEPT) ?? "fit");
-  const asked = new URLSearchParams({ side: lie.side, turns: String(lie.turns), paper });
+  const asked = new URLSearchParams({ side: orientation.side, turns: String(orientation.turns), paper });
   if (mark) asked.set("mark", mark);
   if (title) asked.set("title", title);
   return (

@@ -309,8 +309,8 @@ function Lit({ slug, tried }: { slug: string; tried: Tried | undefined }) {
       <div className="h-72">
         <Board
           drawing={drawing}
-          lie={{ side: "front", turns: 0 }}
-          setLie={undefined}
+          orientation={{ side: "front", turns: 0 }}
+          setOrientation={undefined}
           notes={notesOf(tried?.located ?? undefined, undefined, null)}
           fit="chips"
           title={t`Board of the sample`}

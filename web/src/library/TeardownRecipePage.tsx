@@ -4,7 +4,7 @@ import { Trans } from "@lingui/react/macro";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { useParams } from "react-router";
-import { api, data, type Lie, type TeardownStep } from "../api/client";
+import { api, data, type Orientation, type TeardownStep } from "../api/client";
 import { Board, NO_NOTES } from "../board/Board";
 import type { Point } from "../board/view";
 import { boardModelQuery } from "../queries/library";
@@ -32,7 +32,7 @@ export function TeardownRecipePage() {
   const { sheet, rows: steps, edit: put } = editing;
   const model = useQuery(boardModelQuery(slug));
   const [chosen, setChosen] = useState(0);
-  const [lie, setLie] = useState<Lie>({ side: "back", turns: 0 });
+  const [orientation, setOrientation] = useState<Orientation>({ side: "back", turns: 0 });
   if (sheet.isError) return <LoadError problem={sheet.error} again={() => sheet.refetch()} />;
   if (model.isError) return <LoadError problem={model.error} again={() => model.refetch()} />;
   if (!sheet.data || !model.data) return <Loading what={t`Reading the recipe`} />;
@@ -49,7 +49,7 @@ export function TeardownRecipePage() {
         : [...places, [Math.round(x * 10) / 10, Math.round(y * 10) / 10]];
     change(chosen, {
       places_mm: next,
-      side: lie.side,
+      side: orientation.side,
       ...(next.length > 0 ? { count: next.length } : {}),
       ...(next.length < 3 ? { crosswise: false } : {}),
     });
@@ -65,7 +65,7 @@ export function TeardownRecipePage() {
     const known = new Set(steps.map((step) => step.id));
     let number = steps.length + 1;
     while (known.has(`step-${number}`)) number += 1;
-    put([...steps, { id: `step-${number}`, kind: "screws", what: "", side: lie.side }]);
+    put([...steps, { id: `step-${number}`, kind: "screws", what: "", side: orientation.side }]);
     setChosen(steps.length);
   };
   const { kinds } = sheet.data;
@@ -75,8 +75,8 @@ export function TeardownRecipePage() {
       {drawing ? (
         <Board
           drawing={drawing}
-          lie={lie}
-          setLie={setLie}
+          orientation={orientation}
+          setOrientation={setOrientation}
           notes={NO_NOTES}
           fit="board"
           title={t`Board of ${model.data.name}`}
@@ -90,7 +90,7 @@ export function TeardownRecipePage() {
                 order={(step.places_mm ?? []).map((_, index) => index)}
                 crosswise={false}
                 lit={number === chosen}
-                seen={step.side === lie.side}
+                seen={step.side === orientation.side}
               />
             ))
           }
@@ -222,7 +222,8 @@ export function TeardownRecipePage() {
                   className="min-h-11 w-full text-left"
                   onClick={() => {
                     setChosen(number);
-                    if (step.side && step.side !== lie.side) setLie({ ...lie, side: step.side });
+                    if (step.side && step.side !== orientation.side)
+                      setOrientation({ ...orientation, side: step.side });
                   }}
                 >
                   <span className="mr-3 font-mono text-xl font-bold">{number + 1}</span>

@@ -1,12 +1,12 @@
-import type { Drawing, Lie, Look, LookRegion, Owed, View } from "../api/client";
+import type { Drawing, Look, LookRegion, Orientation, Owed, View } from "../api/client";
 import { Board, NO_NOTES } from "../board/Board";
 import { type Point, placed, points } from "../board/view";
 import type { Spot } from "./useLook";
 
 interface LookBoardProps {
   drawing: Drawing;
-  lie: Lie;
-  setLie: (lie: Lie) => void;
+  orientation: Orientation;
+  setOrientation: (orientation: Orientation) => void;
   title: string;
   look: Look;
   owed: Owed[];
@@ -20,7 +20,17 @@ const PART_MM = 0.9;
 const HOURGLASS = "M-1.6 -2H1.6V-1.3L0.6 0L1.6 1.3V2H-1.6V1.3L-0.6 0L-1.6 -1.3Z";
 
 /** The board at Look: small parts, the region in turn lit, what was found pointed at. */
-export function LookBoard({ drawing, lie, setLie, title, look, owed, region, spot, pick }: LookBoardProps) {
+export function LookBoard({
+  drawing,
+  orientation,
+  setOrientation,
+  title,
+  look,
+  owed,
+  region,
+  spot,
+  pick,
+}: LookBoardProps) {
   const over = (view: View) => (
     <>
       {drawing.parts.map((part) => {
@@ -34,18 +44,18 @@ export function LookBoard({ drawing, lie, setLie, title, look, owed, region, spo
             height={PART_MM * 1.1}
             className="fill-chip stroke-silk-soft"
             strokeWidth={0.2}
-            opacity={part.side === lie.side ? 1 : 0.3}
+            opacity={part.side === orientation.side ? 1 : 0.3}
           />
         );
       })}
-      {region && region.side === lie.side && <Lit region={region} drawing={drawing} view={view} />}
+      {region && region.side === orientation.side && <Lit region={region} drawing={drawing} view={view} />}
       {look.findings.map((finding, number) =>
         finding.x_mm === null || finding.y_mm === null ? null : (
           <Found
             key={finding.id}
             at={placed(view, [finding.x_mm, finding.y_mm])}
             number={number + 1}
-            seen={finding.side === lie.side}
+            seen={finding.side === orientation.side}
             suspects={finding.suspects.flatMap((near) => {
               const part = drawing.parts.find((other) => other.designator === near.designator);
               return part ? [placed(view, part.at)] : [];
@@ -58,14 +68,14 @@ export function LookBoard({ drawing, lie, setLie, title, look, owed, region, spo
           <g
             key={debt.key}
             transform={`translate(${placed(view, [debt.place.x_mm, debt.place.y_mm]).join(" ")})`}
-            opacity={debt.place.side === lie.side ? 1 : 0.5}
+            opacity={debt.place.side === orientation.side ? 1 : 0.5}
             data-owed={debt.words}
           >
             <path d={HOURGLASS} className="fill-sheet stroke-ink" strokeWidth={0.5} />
           </g>
         ) : null,
       )}
-      {spot?.x_mm !== undefined && spot.y_mm !== undefined && spot.side === lie.side && (
+      {spot?.x_mm !== undefined && spot.y_mm !== undefined && spot.side === orientation.side && (
         <Ring at={placed(view, [spot.x_mm, spot.y_mm])} />
       )}
     </>
@@ -73,8 +83,8 @@ export function LookBoard({ drawing, lie, setLie, title, look, owed, region, spo
   return (
     <Board
       drawing={drawing}
-      lie={lie}
-      setLie={setLie}
+      orientation={orientation}
+      setOrientation={setOrientation}
       notes={NO_NOTES}
       fit="board"
       title={title}

@@ -1,11 +1,19 @@
 import { t } from "@lingui/core/macro";
 import { useState } from "react";
-import type { BoardDetail, JobDetail, JobPhotograph, Lie, Look, LookRegion, Owed } from "../api/client";
+import type {
+  BoardDetail,
+  JobDetail,
+  JobPhotograph,
+  Look,
+  LookRegion,
+  Orientation,
+  Owed,
+} from "../api/client";
 import { type Photograph, UndrawnBoard } from "../board/UndrawnBoard";
 import type { Point } from "../board/view";
 import { useOwed } from "../job/Owed";
 import { StepPage } from "../job/StepPage";
-import { useLie } from "../job/useLie";
+import { useOrientation } from "../job/useOrientation";
 import { LoadError, Loading } from "../shared/states";
 import { mayWorkAtBench, useSession } from "../signin/session";
 import { LookBoard } from "./LookBoard";
@@ -24,10 +32,10 @@ function AtLook({ job, model }: { job: JobDetail; model: BoardDetail }) {
   const mayWork = mayWorkAtBench(session.data?.person);
   const looking = useLook(job.number);
   const owed = useOwed(job.number);
-  const { lie, lay } = useLie(job, mayWork);
+  const { orientation, setOrientation } = useOrientation(job, mayWork);
   const [current, setCurrent] = useState<string | null>(null);
   const [spot, setSpot] = useState<Spot | null>(null);
-  const [laid, setLaid] = useState<JobPhotograph | null>(null);
+  const [overlaid, setOverlaid] = useState<JobPhotograph | null>(null);
   const [skew, setSkew] = useState<JobPhotograph | null>(null);
   const look = looking.look.data;
   if (looking.look.isError)
@@ -37,31 +45,31 @@ function AtLook({ job, model }: { job: JobDetail; model: BoardDetail }) {
     look.regions.find((entry) => entry.id === current) ??
     look.regions.find((entry) => entry.state === "open");
   const pick = mayWork
-    ? ([x, y]: Point) => setSpot({ side: lie.side, x_mm: rounded(x), y_mm: rounded(y) })
+    ? ([x, y]: Point) => setSpot({ side: orientation.side, x_mm: rounded(x), y_mm: rounded(y) })
     : undefined;
   const turnTo = (id: string | null) => {
     setCurrent(id);
     const side = look.regions.find((entry) => entry.id === id)?.side;
-    if (side && side !== lie.side) lay({ ...lie, side });
+    if (side && side !== orientation.side) setOrientation({ ...orientation, side });
   };
   return (
     <div className="grid min-h-0 flex-1 grid-rows-[32rem_auto] lg:grid-cols-[58%_1fr] lg:grid-rows-1">
       {skew ? (
         <Straighten key={skew.id} photograph={skew} looking={looking} close={() => setSkew(null)} />
-      ) : laid ? (
+      ) : overlaid ? (
         <Overlaid
-          key={laid.id}
-          photograph={laid}
-          reference={look.references.find((reference) => reference.side === laid.side)}
+          key={overlaid.id}
+          photograph={overlaid}
+          reference={look.references.find((reference) => reference.side === overlaid.side)}
           looking={looking}
-          close={() => setLaid(null)}
+          close={() => setOverlaid(null)}
           mayWork={mayWork}
         />
       ) : model.drawing ? (
         <LookBoard
           drawing={model.drawing}
-          lie={lie}
-          setLie={lay}
+          orientation={orientation}
+          setOrientation={setOrientation}
           title={t`Board of ${job.label}`}
           look={look}
           owed={owed.data ?? []}
@@ -74,8 +82,8 @@ function AtLook({ job, model }: { job: JobDetail; model: BoardDetail }) {
           owed={owed.data ?? []}
           look={look}
           model={model}
-          lie={lie}
-          setLie={lay}
+          orientation={orientation}
+          setOrientation={setOrientation}
           region={region}
           spot={spot}
           setSpot={mayWork ? setSpot : undefined}
@@ -89,12 +97,12 @@ function AtLook({ job, model }: { job: JobDetail; model: BoardDetail }) {
         turnTo={turnTo}
         spot={spot}
         setSpot={setSpot}
-        layOver={(entry) => {
+        overlay={(entry) => {
           setSkew(null);
-          setLaid(entry);
+          setOverlaid(entry);
         }}
         straighten={setSkew}
-        laid={laid}
+        overlaid={overlaid}
         mayWork={mayWork}
       />
     </div>
@@ -109,15 +117,24 @@ interface OnPhotographProps {
   owed: Owed[];
   look: Look;
   model: BoardDetail;
-  lie: Lie;
-  setLie: (lie: Lie) => void;
+  orientation: Orientation;
+  setOrientation: (orientation: Orientation) => void;
   region: LookRegion | undefined;
   spot: Spot | null;
   setSpot: ((spot: Spot) => void) | undefined;
 }
 
 /** Where nobody has drawn the board: a grid over its photographs; findings move over once it is drawn. */
-function OnPhotograph({ owed, look, model, lie, setLie, region, spot, setSpot }: OnPhotographProps) {
+function OnPhotograph({
+  owed,
+  look,
+  model,
+  orientation,
+  setOrientation,
+  region,
+  spot,
+  setSpot,
+}: OnPhotographProps) {
   const over = (picture: Photograph) => {
     const size = picture.width_px / 60;
     return (
@@ -170,8 +187,8 @@ function OnPhotograph({ owed, look, model, lie, setLie, region, spot, setSpot }:
   return (
     <UndrawnBoard
       model={model}
-      lie={lie}
-      setLie={setLie}
+      orientation={orientation}
+      setOrientation={setOrientation}
       points={[]}
       chosen={null}
       over={over}

@@ -23,9 +23,9 @@ interface LookPanelProps {
   turnTo: (id: string | null) => void;
   spot: Spot | null;
   setSpot: (spot: Spot | null) => void;
-  layOver: (photograph: JobPhotograph | null) => void;
+  overlay: (photograph: JobPhotograph | null) => void;
   straighten: (photograph: JobPhotograph) => void;
-  laid: JobPhotograph | null;
+  overlaid: JobPhotograph | null;
   mayWork: boolean;
 }
 
@@ -43,7 +43,7 @@ export function LookPanel(props: LookPanelProps) {
     if (region.state === "found") return turnTo(after(look, region));
     if (await looking.region(region.id, true)) turnTo(after(look, region));
   };
-  useKeys({ Enter: () => void clear() }, mayWork && spot === null && props.laid === null);
+  useKeys({ Enter: () => void clear() }, mayWork && spot === null && props.overlaid === null);
   return (
     <WorkPanel job={props.job} step="Look">
       <LookTabs number={props.job.number} />
@@ -164,7 +164,7 @@ export function LookPanel(props: LookPanelProps) {
           {look.photographs.map((photograph) => (
             <li
               key={photograph.id}
-              className={`rounded border p-2 ${props.laid?.id === photograph.id ? "border-ink" : "border-rule"}`}
+              className={`rounded border p-2 ${props.overlaid?.id === photograph.id ? "border-ink" : "border-rule"}`}
             >
               <a href={`/api/v1/pictures/${photograph.sha256}`} target="_blank" rel="noreferrer">
                 <img
@@ -192,7 +192,7 @@ export function LookPanel(props: LookPanelProps) {
                 <button
                   type="button"
                   className="button mt-1 w-full"
-                  onClick={() => props.layOver(photograph)}
+                  onClick={() => props.overlay(photograph)}
                 >
                   <Trans>Lay over the model’s</Trans>
                 </button>

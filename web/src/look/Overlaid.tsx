@@ -30,9 +30,9 @@ export function Overlaid({ photograph, reference, looking, close, mayWork }: Ove
   useKeys({ Escape: close });
   if (!reference) return null;
   const ready = here.length === 3 && there.length === 3;
-  const lay = async () => {
+  const overlay = async () => {
     setBusy(true);
-    setFound(await looking.lay(photograph.id, here.map(plain), there.map(plain)));
+    setFound(await looking.overlay(photograph.id, here.map(plain), there.map(plain)));
     setBusy(false);
   };
   if (found)
@@ -82,7 +82,7 @@ export function Overlaid({ photograph, reference, looking, close, mayWork }: Ove
           type="button"
           className={`button ${ready ? "border-next" : ""}`}
           disabled={!ready || busy || !mayWork}
-          onClick={() => void lay()}
+          onClick={() => void overlay()}
         >
           {busy ? t`Laying it over …` : t`Lay it over`}
         </button>

@@ -91,7 +91,7 @@ export function useLook(number: number) {
         body: { id: newId(), corners },
       }),
     );
-  const lay = async (
+  const overlay = async (
     photograph: string,
     reference: number[][],
     other: number[][],
@@ -121,6 +121,6 @@ export function useLook(number: number) {
     withdraw,
     photographs,
     straighten,
-    lay,
+    overlay,
   };
 }

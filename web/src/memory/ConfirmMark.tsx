@@ -95,8 +95,8 @@ function Form({ job, drawing, site, show, done }: FormProps) {
     } catch (error) {
       setWrong((error as Error).message);
       if (error instanceof Problem) {
-        const lies = error.code === "wrong-designator" ? error.facts.typed : error.facts.reference;
-        show(typeof lies === "string" ? lies : null);
+        const shown = error.code === "wrong-designator" ? error.facts.typed : error.facts.reference;
+        show(typeof shown === "string" ? shown : null);
       }
     }
   };

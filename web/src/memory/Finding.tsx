@@ -1,24 +1,24 @@
 import { t } from "@lingui/core/macro";
 import { Plural, Trans } from "@lingui/react/macro";
-import type { Drawing, Explanation, Lie, Located } from "../api/client";
+import type { Drawing, Explanation, Located, Orientation } from "../api/client";
 import { viewOf } from "../board/view";
 import { listed, percent } from "../shared/words";
 
 interface FindingProps {
   located: Located;
   drawing: Drawing;
-  lie: Lie;
-  lay: (lie: Lie) => void;
+  orientation: Orientation;
+  setOrientation: (orientation: Orientation) => void;
 }
 
 /** What is broken, where, how sure, and why; then the lesser explanations. */
-export function Finding({ located, drawing, lie, lay }: FindingProps) {
+export function Finding({ located, drawing, orientation, setOrientation }: FindingProps) {
   const { finding, others, warnings } = located;
   const names = finding.designators;
   const hidden = names.filter(
-    (name) => drawing.sites.find((site) => site.designator === name)?.side !== lie.side,
+    (name) => drawing.sites.find((site) => site.designator === name)?.side !== orientation.side,
   );
-  const view = viewOf(drawing, lie);
+  const view = viewOf(drawing, orientation);
   return (
     <section aria-label={t`Finding`} data-testid="finding">
       <div className="flex items-start gap-4">
@@ -40,10 +40,14 @@ export function Finding({ located, drawing, lie, lay }: FindingProps) {
           <span>
             <Trans>
               <strong>{listed(names)}</strong> <Plural value={names.length} one="is" other="are" /> on the{" "}
-              {lie.side === "front" ? t`back` : t`front`}, behind what you see.
+              {orientation.side === "front" ? t`back` : t`front`}, behind what you see.
             </Trans>
           </span>
-          <button type="button" className="button ml-auto shrink-0" onClick={() => lay(view.flipped)}>
+          <button
+            type="button"
+            className="button ml-auto shrink-0"
+            onClick={() => setOrientation(view.flipped)}
+          >
             <Trans>
               Flip <kbd className="key">f</kbd>
             </Trans>

@@ -1,7 +1,7 @@
 import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
 import { Link } from "react-router";
-import type { Drawing, JobDetail, Lie, Located, Run } from "../api/client";
+import type { Drawing, JobDetail, Located, Orientation, Run } from "../api/client";
 import { WorkPanel } from "../job/WorkPanel";
 import { PrintBoard } from "../library/PrintBoard";
 import { Loading } from "../shared/states";
@@ -19,8 +19,8 @@ import { TypeTable } from "./TypeTable";
 interface PanelProps {
   job: JobDetail;
   drawing: Drawing;
-  lie: Lie;
-  lay: (lie: Lie) => void;
+  orientation: Orientation;
+  setOrientation: (orientation: Orientation) => void;
   runs: Run[];
   runsPending: boolean;
   run: Run | undefined;
@@ -74,7 +74,14 @@ export function MemoryPanel(props: PanelProps) {
         </p>
       )}
       {props.runsPending && <Loading what={t`Reading the runs`} />}
-      {located && <Finding located={located} drawing={drawing} lie={props.lie} lay={props.lay} />}
+      {located && (
+        <Finding
+          located={located}
+          drawing={drawing}
+          orientation={props.orientation}
+          setOrientation={props.setOrientation}
+        />
+      )}
       {located && !run && <NextActions job={job} mayWork={mayWork} />}
       {refusal && recipes}
       {located && <OpenPlaces job={job} drawing={drawing} located={located} mayWork={mayWork} />}
@@ -99,7 +106,7 @@ export function MemoryPanel(props: PanelProps) {
       {!refusal && recipes}
       <PrintBoard
         slug={job.board_model}
-        lie={props.lie}
+        orientation={props.orientation}
         title={job.label}
         {...(job.mark ? { mark: job.mark.designator } : {})}
       />

@@ -9,14 +9,14 @@ import { type Photograph, UndrawnBoard } from "../board/UndrawnBoard";
 import type { Point } from "../board/view";
 import { ChipsTab } from "../chips/ChipsTab";
 import { StepPage } from "../job/StepPage";
-import { useLie } from "../job/useLie";
+import { useOrientation } from "../job/useOrientation";
 import { WorkPanel } from "../job/WorkPanel";
 import { LoadError, Loading } from "../shared/states";
 import { TabLinks } from "../shared/TabLinks";
 import { useFromAddress } from "../shared/useFromAddress";
-import { LayThermal } from "../shorts/LayThermal";
 import { OnBoard } from "../shorts/OnBoard";
 import { ShortsPanel } from "../shorts/ShortsPanel";
+import { ThermalOverlay } from "../shorts/ThermalOverlay";
 import { type Hunting, useShorts } from "../shorts/useShorts";
 import { mayWorkAtBench, useSession } from "../signin/session";
 import { SlotTab } from "../slot/SlotTab";
@@ -43,7 +43,7 @@ function AtOhms({ job, model }: { job: JobDetail; model: BoardDetail }) {
   const mayWork = mayWorkAtBench(session.data?.person);
   const measuring = useOhms(job.number);
   const hunting = useShorts(job.number);
-  const { lie, lay } = useLie(job, mayWork);
+  const { orientation, setOrientation } = useOrientation(job, mayWork);
   const [chosen, setChosen] = useFromAddress("point");
   const [spot, setSpot] = useState<{ on: Photograph; at: Point } | null>(null);
   const [naming, setNaming] = useState(false);
@@ -74,7 +74,7 @@ function AtOhms({ job, model }: { job: JobDetail; model: BoardDetail }) {
       <Gate power={ohms.power} off={measuring.powerOff} mayWork={mayWork} />
     </>
   );
-  const shared = { job, model, ohms, lie, lay, measuring, mayWork, head };
+  const shared = { job, model, ohms, orientation, setOrientation, measuring, mayWork, head };
   if (tab === "chips") return <ChipsTab {...shared} />;
   if (tab === "slot") return <SlotTab {...shared} />;
   if (tab === "beside") return <BesideTab {...shared} />;
@@ -98,7 +98,7 @@ function AtOhms({ job, model }: { job: JobDetail; model: BoardDetail }) {
     setChosen(name ?? "");
     if (tab !== "probe" && name) void go(at);
     const side = ohms.points.find((point) => point.name === name?.split("/")[0])?.side;
-    if (side && side !== lie.side && model.drawing) lay({ ...lie, side });
+    if (side && side !== orientation.side && model.drawing) setOrientation({ ...orientation, side });
   };
   const next = (from: string, by = 1) => {
     const here = ohms.route.indexOf(from);
@@ -129,12 +129,12 @@ function AtOhms({ job, model }: { job: JobDetail; model: BoardDetail }) {
   return (
     <div className="grid min-h-0 flex-1 grid-rows-[32rem_auto] lg:grid-cols-[58%_1fr] lg:grid-rows-1">
       {hunting.laying ? (
-        <LayThermal hunting={hunting} />
+        <ThermalOverlay hunting={hunting} />
       ) : model.drawing ? (
         <Board
           drawing={model.drawing}
-          lie={lie}
-          setLie={lay}
+          orientation={orientation}
+          setOrientation={setOrientation}
           notes={NO_NOTES}
           fit="board"
           title={t`Board of ${job.label}`}
@@ -155,14 +155,14 @@ function AtOhms({ job, model }: { job: JobDetail; model: BoardDetail }) {
             </>
           )}
           {...(atShorts && hunting.glowOf && mayWork
-            ? { pick: (point: Point) => void hunting.glow(lie.side, point) }
+            ? { pick: (point: Point) => void hunting.glow(orientation.side, point) }
             : {})}
         />
       ) : (
         <UndrawnBoard
           model={model}
-          lie={lie}
-          setLie={lay}
+          orientation={orientation}
+          setOrientation={setOrientation}
           points={ohms.points}
           chosen={tab === "probe" ? turn : null}
           {...(mayWork ? { pick: (on: Photograph, at: Point) => void click(on, at) } : {})}
@@ -232,7 +232,7 @@ function AtOhms({ job, model }: { job: JobDetail; model: BoardDetail }) {
             job={job}
             hunting={hunting}
             choose={choose}
-            lie={lie}
+            orientation={orientation}
             readings={ohms.readings.length + ohms.earlier}
             mayWork={mayWork}
           />

@@ -4,7 +4,7 @@ import { useState } from "react";
 import { useNavigate } from "react-router";
 import { api, type BoardDetail, type JobDetail, newId } from "../api/client";
 import { StepPage } from "../job/StepPage";
-import { useLie } from "../job/useLie";
+import { useOrientation } from "../job/useOrientation";
 import { WorkPanel } from "../job/WorkPanel";
 import { proofQuery } from "../queries/job";
 import { keyOf } from "../queries/keys";
@@ -34,7 +34,7 @@ function AtProve({ job, model }: { job: JobDetail; model: BoardDetail }) {
   const mayWork = mayWorkAtBench(session.data?.person);
   const proof = useProof(job.number);
   const { rework } = useRework(job.number);
-  const { lie, lay } = useLie(job, mayWork);
+  const { orientation, setOrientation } = useOrientation(job, mayWork);
   const logs = useLogs(job.number);
   const [phase, setPhase] = useState<"before" | "after">("after");
   const [load, setLoad] = useState("stress");
@@ -59,8 +59,8 @@ function AtProve({ job, model }: { job: JobDetail; model: BoardDetail }) {
         {model.drawing ? (
           <ReworkBoard
             drawing={model.drawing}
-            lie={lie}
-            setLie={lay}
+            orientation={orientation}
+            setOrientation={setOrientation}
             title={t`Board of ${job.label}`}
             rework={rework.data}
             site=""

@@ -7,7 +7,7 @@ import { Board } from "../board/Board";
 import { notesOf } from "../board/notes";
 import { TimeAndWorth } from "../clock/TimeAndWorth";
 import { StepPage } from "../job/StepPage";
-import { useLie } from "../job/useLie";
+import { useOrientation } from "../job/useOrientation";
 import { resumeQuery } from "../queries/job";
 import { LoadError, Loading } from "../shared/states";
 import { moment } from "../shared/words";
@@ -23,7 +23,7 @@ export function ResumePage() {
 function AtResume({ job, model }: { job: JobDetail; model: BoardDetail }) {
   const session = useSession();
   const mayWork = mayWorkAtBench(session.data?.person);
-  const { lie, lay } = useLie(job, mayWork);
+  const { orientation, setOrientation } = useOrientation(job, mayWork);
   const resume = useQuery(resumeQuery(job.number));
   const step = job.next.step;
   return (
@@ -31,8 +31,8 @@ function AtResume({ job, model }: { job: JobDetail; model: BoardDetail }) {
       {model.drawing ? (
         <Board
           drawing={model.drawing}
-          lie={lie}
-          setLie={lay}
+          orientation={orientation}
+          setOrientation={setOrientation}
           notes={notesOf(job.located ?? undefined, job.mark?.designator, null)}
           fit="board"
           title={t`Board of ${job.label}`}

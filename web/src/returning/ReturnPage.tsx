@@ -3,7 +3,7 @@ import { Trans } from "@lingui/react/macro";
 import { Link, useParams } from "react-router";
 import type { BoardDetail, JobDetail } from "../api/client";
 import { StepPage } from "../job/StepPage";
-import { useLie } from "../job/useLie";
+import { useOrientation } from "../job/useOrientation";
 import { WorkPanel } from "../job/WorkPanel";
 import { ReworkBoard } from "../rework/ReworkBoard";
 import { useRework } from "../rework/useRework";
@@ -25,7 +25,7 @@ function AtReturn({ job, model }: { job: JobDetail; model: BoardDetail }) {
   const session = useSession();
   const person = session.data?.person;
   const { rework } = useRework(job.number);
-  const { lie, lay } = useLie(job, mayWorkAtBench(person));
+  const { orientation, setOrientation } = useOrientation(job, mayWorkAtBench(person));
   const at = `/jobs/${job.number}/return`;
   if (rework.isError) return <LoadError problem={rework.error} again={() => rework.refetch()} />;
   if (!rework.data) return <Loading what={t`Loading the work done`} />;
@@ -36,8 +36,8 @@ function AtReturn({ job, model }: { job: JobDetail; model: BoardDetail }) {
       ) : (
         <ReworkBoard
           drawing={model.drawing}
-          lie={lie}
-          setLie={lay}
+          orientation={orientation}
+          setOrientation={setOrientation}
           title={t`Board of ${job.label}`}
           rework={rework.data}
           site=""

@@ -1,8 +1,8 @@
 import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
 import { type PointerEvent, useRef } from "react";
-import type { Drawing, Lie } from "../api/client";
-import { lieWords, type Point, viewOf } from "../board/view";
+import type { Drawing, Orientation } from "../api/client";
+import { orientationWords, type Point, viewOf } from "../board/view";
 import { useKeys } from "../shared/keys";
 import { Loading } from "../shared/states";
 import { LOOKS, type Looks, type Survey, type Surveying } from "./Pads";
@@ -10,23 +10,25 @@ import { LOOKS, type Looks, type Survey, type Surveying } from "./Pads";
 interface PadMapProps {
   surveying: Surveying;
   drawing: Drawing | null;
-  lie: Lie;
-  setLie: (lie: Lie) => void;
+  orientation: Orientation;
+  setOrientation: (orientation: Orientation) => void;
   mayWork: boolean;
 }
 
 type Pad = Survey["pads"][number];
 
 /** Every pad as it lies on the board: a click marks one, a sweep many, arrows and letters do it without a hand on the mouse. */
-export function PadMap({ surveying, drawing, lie, setLie, mayWork }: PadMapProps) {
+export function PadMap({ surveying, drawing, orientation, setOrientation, mayWork }: PadMapProps) {
   const { survey, brush, setBrush, turn, setTurn, waiting, mark } = surveying;
   const sweeping = useRef(false);
   const found = survey.data;
-  const lying = found?.lies.find((entry) => entry.side === lie.side && entry.turns === lie.turns);
-  const [a = 1, b = 0, c = 0, d = 1] = lying?.matrix ?? [];
+  const mapView = found?.views.find(
+    (entry) => entry.side === orientation.side && entry.turns === orientation.turns,
+  );
+  const [a = 1, b = 0, c = 0, d = 1] = mapView?.matrix ?? [];
   const place = ([column, row]: Point): Point => [a * column + c * row, b * column + d * row];
   const spots = new Map((found?.pads ?? []).map((pad) => [pad.ball, place([pad.column, pad.row])]));
-  const view = drawing && viewOf(drawing, lie);
+  const view = drawing && viewOf(drawing, orientation);
   const step = (dx: number, dy: number) => {
     const from = turn ? spots.get(turn) : [...spots.values()][0];
     if (!from) return;
@@ -54,10 +56,10 @@ export function PadMap({ surveying, drawing, lie, setLie, mayWork }: PadMapProps
         },
       ]),
     ),
-    ...(view ? { f: () => setLie(view.flipped), r: () => setLie(view.turned) } : {}),
+    ...(view ? { f: () => setOrientation(view.flipped), r: () => setOrientation(view.turned) } : {}),
   });
   if (survey.isPending) return <Loading what={t`Reading the ball map`} />;
-  if (!found || found.pads.length === 0 || !lying)
+  if (!found || found.pads.length === 0 || !mapView)
     return (
       <p className="p-8 text-center text-soft">
         <Trans>
@@ -82,7 +84,7 @@ export function PadMap({ surveying, drawing, lie, setLie, mayWork }: PadMapProps
       <div className="flex flex-wrap items-center gap-3 border-rule border-b bg-sheet px-4 py-1">
         <p>
           <strong>
-            <Trans>A1 is {lying.corner}.</Trans>
+            <Trans>A1 is {mapView.corner}.</Trans>
           </strong>{" "}
           <span className="font-mono" role="status">
             {chosen
@@ -112,7 +114,7 @@ export function PadMap({ surveying, drawing, lie, setLie, mayWork }: PadMapProps
           viewBox={`${left - 1.6} ${top - 1.6} ${wide + 3.2} ${high + 3.2}`}
           className="size-full touch-none select-none"
           role="img"
-          aria-label={t`${found.pads.length} pads below ${found.designator}, A1 ${lying.corner}`}
+          aria-label={t`${found.pads.length} pads below ${found.designator}, A1 ${mapView.corner}`}
           onPointerDown={(event) => {
             sweeping.current = true;
             sweep(event);
@@ -139,8 +141,8 @@ export function PadMap({ surveying, drawing, lie, setLie, mayWork }: PadMapProps
       </div>
       {view && (
         <div className="flex items-center gap-3 border-rule border-t bg-sheet px-4 py-2">
-          <p className="font-semibold" data-testid="lie">
-            {lieWords(view)}
+          <p className="font-semibold" data-testid="orientation">
+            {orientationWords(view)}
           </p>
           <p className="ml-auto text-soft">
             <Trans>

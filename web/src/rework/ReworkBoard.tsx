@@ -1,13 +1,13 @@
 import { Trans } from "@lingui/react/macro";
-import type { Drawing, Lie, View } from "../api/client";
+import type { Drawing, Orientation, View } from "../api/client";
 import { Board, NO_NOTES } from "../board/Board";
 import { centre, type Point, placed } from "../board/view";
 import type { Before, ReworkData } from "./useRework";
 
 interface ReworkBoardProps {
   drawing: Drawing;
-  lie: Lie;
-  setLie: (lie: Lie) => void;
+  orientation: Orientation;
+  setOrientation: (orientation: Orientation) => void;
   title: string;
   rework: ReworkData;
   site: string;
@@ -16,7 +16,16 @@ interface ReworkBoardProps {
 }
 
 /** Cycles of each place, chips that are off crossed out; round the place in hand its neighbours in millimetres. */
-export function ReworkBoard({ drawing, lie, setLie, title, rework, site, before, choose }: ReworkBoardProps) {
+export function ReworkBoard({
+  drawing,
+  orientation,
+  setOrientation,
+  title,
+  rework,
+  site,
+  before,
+  choose,
+}: ReworkBoardProps) {
   const over = (view: View) => {
     const places = placesOf(drawing, view);
     const here = places.get(site);
@@ -101,8 +110,8 @@ export function ReworkBoard({ drawing, lie, setLie, title, rework, site, before,
     <div className="relative min-h-0">
       <Board
         drawing={drawing}
-        lie={lie}
-        setLie={setLie}
+        orientation={orientation}
+        setOrientation={setOrientation}
         notes={NO_NOTES}
         choose={choose}
         fit="board"

@@ -6,7 +6,7 @@ import type { BoardDetail, JobDetail, Ohms } from "../api/client";
 import { type Photograph, UndrawnBoard } from "../board/UndrawnBoard";
 import type { Point } from "../board/view";
 import { StepPage } from "../job/StepPage";
-import { useLie } from "../job/useLie";
+import { useOrientation } from "../job/useOrientation";
 import { WorkPanel } from "../job/WorkPanel";
 import { useOhms } from "../ohms/useOhms";
 import { beforeQuery } from "../queries/job";
@@ -36,7 +36,7 @@ function AtRework({ job, model }: { job: JobDetail; model: BoardDetail }) {
   const session = useSession();
   const mayWork = mayWorkAtBench(session.data?.person);
   const reworking = useRework(job.number);
-  const { lie, lay } = useLie(job, mayWork);
+  const { orientation, setOrientation } = useOrientation(job, mayWork);
   const named = useOhms(job.number).ohms;
   const go = useNavigate();
   const site = query.get("site") ?? "";
@@ -65,12 +65,18 @@ function AtRework({ job, model }: { job: JobDetail; model: BoardDetail }) {
       {images[0] && images[1] ? (
         <ImagesCompared old={images[0]} other={images[1]} />
       ) : pads ? (
-        <PadMap surveying={surveying} drawing={model.drawing} lie={lie} setLie={lay} mayWork={mayWork} />
+        <PadMap
+          surveying={surveying}
+          drawing={model.drawing}
+          orientation={orientation}
+          setOrientation={setOrientation}
+          mayWork={mayWork}
+        />
       ) : model.drawing ? (
         <ReworkBoard
           drawing={model.drawing}
-          lie={lie}
-          setLie={lay}
+          orientation={orientation}
+          setOrientation={setOrientation}
           title={t`Board of ${job.label}`}
           rework={data}
           site={site}
@@ -80,8 +86,8 @@ function AtRework({ job, model }: { job: JobDetail; model: BoardDetail }) {
       ) : (
         <UndrawnBoard
           model={model}
-          lie={lie}
-          setLie={lay}
+          orientation={orientation}
+          setOrientation={setOrientation}
           points={named.data?.points ?? []}
           chosen={site}
           pick={(on, at) => {

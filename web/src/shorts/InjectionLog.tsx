@@ -18,13 +18,13 @@ type Fed = Shorts["injections"][number];
 /** What was fed, what it says of the short, and where it glowed: clicked, or from a thermal picture. */
 export function InjectionLog({ shorts, hunting, side, mayWork }: InjectionLogProps) {
   if (shorts.injections.length === 0) return null;
-  const laid = shorts.injections.some((injection) => injection.thermals.length > 0);
+  const pictured = shorts.injections.some((injection) => injection.thermals.length > 0);
   return (
     <section aria-labelledby="log-title" data-testid="injection-log">
       <h3 id="log-title" className="text-lg font-bold">
         <Trans>Injection log</Trans>
       </h3>
-      {laid && (
+      {pictured && (
         <label className="flex items-center gap-3">
           <Trans>thermal picture</Trans>
           <input

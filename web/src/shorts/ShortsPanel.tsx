@@ -1,7 +1,7 @@
 import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
 import { useState } from "react";
-import type { JobDetail, Lie, Shorts } from "../api/client";
+import type { JobDetail, Orientation, Shorts } from "../api/client";
 import { PhotographFirst } from "../memory/PhotographFirst";
 import { Loading } from "../shared/states";
 import { moment } from "../shared/words";
@@ -15,7 +15,7 @@ interface ShortsPanelProps {
   hunting: Hunting;
   /** to the meter, at this point or pair */
   choose: (name: string) => void;
-  lie: Lie;
+  orientation: Orientation;
   /** how many readings there are: with another one, other past cards may be like this one */
   readings: number;
   mayWork: boolean;
@@ -24,7 +24,7 @@ interface ShortsPanelProps {
 const MOST_SUSPECTS = 6;
 
 /** The hunt for a short: the next step, who may be it, what was fed, where it glowed, what is off. */
-export function ShortsPanel({ job, hunting, choose, lie, readings, mayWork }: ShortsPanelProps) {
+export function ShortsPanel({ job, hunting, choose, orientation, readings, mayWork }: ShortsPanelProps) {
   const shorts = hunting.shorts.data;
   if (!shorts) return <Loading what={t`Reading the hunt`} />;
   const nothing = shorts.shorted.length === 0 && shorts.off.length === 0 && shorts.injections.length === 0;
@@ -65,7 +65,7 @@ export function ShortsPanel({ job, hunting, choose, lie, readings, mayWork }: Sh
       {mayWork && shorts.feeds.length > 0 && (
         <Inject key={shorts.shorted.join()} shorts={shorts} hunting={hunting} />
       )}
-      <InjectionLog shorts={shorts} hunting={hunting} side={lie.side} mayWork={mayWork} />
+      <InjectionLog shorts={shorts} hunting={hunting} side={orientation.side} mayWork={mayWork} />
       <Off shorts={shorts} hunting={hunting} mayWork={mayWork} />
       <Alike number={job.number} readings={readings} />
     </div>

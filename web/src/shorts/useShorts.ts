@@ -67,7 +67,7 @@ export function useShorts(number: number) {
       setUnsent((error as Error).message);
     }
   };
-  const lay = async (corners: number[][]) => {
+  const overlayThermal = async (corners: number[][]) => {
     if (!laying) return;
     const kept = await keep(() =>
       api.POST("/api/v1/injections/{injection}/thermals", {
@@ -84,7 +84,17 @@ export function useShorts(number: number) {
       api.POST("/api/v1/jobs/{number}/cut-outs", { params, body: { id: newId(), rail, places, note } }),
     );
   const view = { glowOf, setGlowOf, laying, setLaying, opacity, setOpacity };
-  return { shorts, problem: keeping.said || unsent, ...view, inject, glow, photograph, lay, takeOff, cutOut };
+  return {
+    shorts,
+    problem: keeping.said || unsent,
+    ...view,
+    inject,
+    glow,
+    photograph,
+    overlayThermal,
+    takeOff,
+    cutOut,
+  };
 }
 
 export type Hunting = ReturnType<typeof useShorts>;

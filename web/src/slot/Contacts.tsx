@@ -1,5 +1,5 @@
 import { t } from "@lingui/core/macro";
-import type { Lie, Slot } from "../api/client";
+import type { Orientation, Slot } from "../api/client";
 import { MarkPath } from "../ohms/Mark";
 
 type Contact = Slot["contacts"][number];
@@ -8,7 +8,7 @@ type Read = Slot["readings"][number];
 interface ContactsProps {
   slot: Slot;
   /** the side that faces the technician: its row lies in front, and the bracket where it is then */
-  side: Lie["side"];
+  side: Orientation["side"];
   turn: string | null;
   choose: (contact: string) => void;
 }
@@ -171,7 +171,7 @@ function OneContact({ one, x, y, hidden, turn, read, choose }: OneProps) {
 interface LanesProps {
   slot: Slot;
   band: number;
-  side: Lie["side"];
+  side: Orientation["side"];
   seen: string;
 }
 

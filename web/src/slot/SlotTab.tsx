@@ -1,7 +1,7 @@
 import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
 import { type ReactNode, useState } from "react";
-import type { JobDetail, Lie, Ohms, Slot } from "../api/client";
+import type { JobDetail, Ohms, Orientation, Slot } from "../api/client";
 import { WorkPanel } from "../job/WorkPanel";
 import { Mark, VERDICTS } from "../ohms/Mark";
 import { Meters } from "../ohms/Meters";
@@ -16,22 +16,23 @@ import { useSlot } from "./useSlot";
 interface SlotTabProps {
   job: JobDetail;
   ohms: Ohms;
-  lie: Lie;
-  lay: (lie: Lie) => void;
+  orientation: Orientation;
+  setOrientation: (orientation: Orientation) => void;
   measuring: Measuring;
   mayWork: boolean;
   head: ReactNode;
 }
 
 /** The slot contacts: probed lane by lane, torn ones recorded, the width that the link will train at. */
-export function SlotTab({ job, ohms, lie, lay, measuring, mayWork, head }: SlotTabProps) {
+export function SlotTab({ job, ohms, orientation, setOrientation, measuring, mayWork, head }: SlotTabProps) {
   const { slot, problem, tear, mend, follow } = useSlot(job.number);
   const [chosen, setChosen] = useState<string | null>(null);
   const [held, setHeld] = useState<number | null>(null);
   const [last, setLast] = useState<string | null>(null);
   const [mode, setMode] = useState<"diode" | "resistance">("diode");
   const { usual, setUsual } = useUsual(job.number);
-  const flip = () => lay({ ...lie, side: lie.side === "front" ? "back" : "front" });
+  const flip = () =>
+    setOrientation({ ...orientation, side: orientation.side === "front" ? "back" : "front" });
   useKeys({ f: flip });
   if (slot.isError) return <LoadError problem={slot.error} again={() => slot.refetch()} />;
   if (!slot.data) return <Loading what={t`Reading the slot contacts`} />;
@@ -60,11 +61,11 @@ export function SlotTab({ job, ohms, lie, lay, measuring, mayWork, head }: SlotT
     <div className="grid min-h-0 flex-1 grid-rows-[32rem_auto] lg:grid-cols-[58%_1fr] lg:grid-rows-1">
       <section aria-label={t`Slot contacts`} className="flex min-h-0 flex-col bg-tray">
         <div className="min-h-0 flex-1 overflow-auto p-3">
-          <Contacts slot={found} side={lie.side} turn={contact?.name ?? null} choose={choose} />
+          <Contacts slot={found} side={orientation.side} turn={contact?.name ?? null} choose={choose} />
         </div>
         <div className="flex items-center gap-4 border-rule border-t bg-sheet px-4 py-2">
           <p>
-            <strong>{lie.side === "front" ? t`Front, row B below` : t`Back, row A below`}.</strong>{" "}
+            <strong>{orientation.side === "front" ? t`Front, row B below` : t`Back, row A below`}.</strong>{" "}
             <span className="text-soft">
               <Trans>The other side dashed above. Dark: supply; grey: ground.</Trans>
             </span>

@@ -6,7 +6,7 @@ import type { Drawing, JobDetail, JobTeardown } from "../api/client";
 import { Board, NO_NOTES } from "../board/Board";
 import { useCamera } from "../job/camera";
 import { StepPage } from "../job/StepPage";
-import { useLie } from "../job/useLie";
+import { useOrientation } from "../job/useOrientation";
 import { WorkPanel } from "../job/WorkPanel";
 import { LookTabs } from "../look/LookTabs";
 import { useKeys } from "../shared/keys";
@@ -32,7 +32,7 @@ function AtTeardown({ job, drawing }: { job: JobDetail; drawing: Drawing | null 
   const session = useSession();
   const mayWork = mayWorkAtBench(session.data?.person);
   const { teardown, problem, done } = useTeardown(job.number);
-  const { lie, lay } = useLie(job, mayWork);
+  const { orientation, setOrientation } = useOrientation(job, mayWork);
   const [way, setWay] = useState<"off" | "on">("off");
   const [chosen, setChosen] = useState<string | null>(null);
   if (teardown.isError) return <LoadError problem={teardown.error} again={() => teardown.refetch()} />;
@@ -43,8 +43,8 @@ function AtTeardown({ job, drawing }: { job: JobDetail; drawing: Drawing | null 
   const turn = steps.find((step) => step.step.id === chosen) ?? left[0];
   // the card is turned over for it, so the drawing is too
   const see = ({ step }: StepState) => {
-    if (step.side && (step.places_mm ?? []).length > 0 && step.side !== lie.side)
-      lay({ ...lie, side: step.side });
+    if (step.side && (step.places_mm ?? []).length > 0 && step.side !== orientation.side)
+      setOrientation({ ...orientation, side: step.side });
   };
   const turnTo = (entry: StepState) => {
     setChosen(entry.step.id);
@@ -55,8 +55,8 @@ function AtTeardown({ job, drawing }: { job: JobDetail; drawing: Drawing | null 
       {drawing ? (
         <Board
           drawing={drawing}
-          lie={lie}
-          setLie={lay}
+          orientation={orientation}
+          setOrientation={setOrientation}
           notes={NO_NOTES}
           fit="board"
           title={t`Board of ${job.label}`}
@@ -69,7 +69,7 @@ function AtTeardown({ job, drawing }: { job: JobDetail; drawing: Drawing | null 
                 order={step.order}
                 crosswise={step.step.crosswise ?? false}
                 lit={step.step.id === turn?.step.id}
-                seen={step.step.side === lie.side}
+                seen={step.step.side === orientation.side}
               />
             ))
           }

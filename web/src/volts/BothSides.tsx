@@ -29,8 +29,8 @@ export function BothSides({ drawing, turns, page, label }: BothSidesProps) {
         <div key={side} className="relative min-h-0 border-rule border-b">
           <Board
             drawing={drawing}
-            lie={{ side, turns }}
-            setLie={undefined}
+            orientation={{ side, turns }}
+            setOrientation={undefined}
             notes={NO_NOTES}
             fit="board"
             plain

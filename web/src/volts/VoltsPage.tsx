@@ -6,7 +6,7 @@ import { Board, NO_NOTES } from "../board/Board";
 import { type Photograph, UndrawnBoard } from "../board/UndrawnBoard";
 import { type Point, placed } from "../board/view";
 import { StepPage } from "../job/StepPage";
-import { useLie } from "../job/useLie";
+import { useOrientation } from "../job/useOrientation";
 import { WorkPanel } from "../job/WorkPanel";
 import { useOhms } from "../ohms/useOhms";
 import { LoadError, Loading } from "../shared/states";
@@ -33,7 +33,7 @@ function AtVolts({ job, model }: { job: JobDetail; model: BoardDetail }) {
   const session = useSession();
   const mayWork = mayWorkAtBench(session.data?.person);
   const powering = useVolts(job.number);
-  const { lie, lay } = useLie(job, mayWork);
+  const { orientation, setOrientation } = useOrientation(job, mayWork);
   const measuring = useOhms(job.number);
   const named = measuring.ohms;
   const [query] = useSearchParams();
@@ -65,7 +65,8 @@ function AtVolts({ job, model }: { job: JobDetail; model: BoardDetail }) {
   const choose = (next: string | null) => {
     setChosen(next ?? "");
     const side = volts.nodes.find((entry) => entry.id === next)?.side;
-    if (model.drawing && (side === "front" || side === "back") && side !== lie.side) lay({ ...lie, side });
+    if (model.drawing && (side === "front" || side === "back") && side !== orientation.side)
+      setOrientation({ ...orientation, side });
   };
   const at = `/jobs/${job.number}/volts`;
   return (
@@ -89,13 +90,13 @@ function AtVolts({ job, model }: { job: JobDetail; model: BoardDetail }) {
           </section>
         )}
         {model.drawing && page.data && (
-          <BothSides drawing={model.drawing} turns={lie.turns} page={page.data} label={job.label} />
+          <BothSides drawing={model.drawing} turns={orientation.turns} page={page.data} label={job.label} />
         )}
         {!model.drawing && !page.data && (
           <UndrawnBoard
             model={model}
-            lie={lie}
-            setLie={lay}
+            orientation={orientation}
+            setOrientation={setOrientation}
             points={named.data?.points ?? []}
             chosen={node?.id ?? null}
             {...(mayWork && node
@@ -109,8 +110,8 @@ function AtVolts({ job, model }: { job: JobDetail; model: BoardDetail }) {
         {model.drawing && !page.data && (
           <Board
             drawing={model.drawing}
-            lie={lie}
-            setLie={lay}
+            orientation={orientation}
+            setOrientation={setOrientation}
             notes={NO_NOTES}
             fit="board"
             title={t`Board of ${job.label}`}

@@ -3,7 +3,7 @@ import { CornersOn } from "../look/CornersOn";
 import type { Hunting } from "./useShorts";
 
 /** The board's four corners on a thermal picture: from them it is laid over the drawing. */
-export function LayThermal({ hunting }: { hunting: Hunting }) {
+export function ThermalOverlay({ hunting }: { hunting: Hunting }) {
   const { laying } = hunting;
   if (!laying) return null;
   return (
@@ -13,7 +13,7 @@ export function LayThermal({ hunting }: { hunting: Hunting }) {
       title={t`The thermal picture to lay over`}
       says={t`The ${laying.side}, as it lies before you. The picture as it was taken stays.`}
       does={t`Lay it over`}
-      keep={hunting.lay}
+      keep={hunting.overlayThermal}
       close={() => hunting.setLaying(null)}
     />
   );

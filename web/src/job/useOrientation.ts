@@ -1,18 +1,18 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { api, type JobDetail, type Lie } from "../api/client";
+import { api, type JobDetail, type Orientation } from "../api/client";
 import { keyOf } from "../queries/keys";
 
 /** How the card lies: shown at once, and kept with the job where the person may work. */
-export function useLie(job: JobDetail, mayWork: boolean) {
-  const [lie, setLie] = useState<Lie>(job.lie);
+export function useOrientation(job: JobDetail, mayWork: boolean) {
+  const [orientation, show] = useState<Orientation>(job.orientation);
   const queries = useQueryClient();
   const keep = useMutation({
     // one after another: the last that was chosen is the one that is kept
-    scope: { id: `lie ${job.number}` },
-    mutationFn: async (body: Lie) =>
+    scope: { id: `orientation ${job.number}` },
+    mutationFn: async (body: Orientation) =>
       // a page that is left or loaded again does not cut it off
-      api.PUT("/api/v1/jobs/{number}/lie", {
+      api.PUT("/api/v1/jobs/{number}/orientation", {
         params: { path: { number: job.number } },
         body,
         keepalive: true,
@@ -23,9 +23,9 @@ export function useLie(job: JobDetail, mayWork: boolean) {
       void queries.invalidateQueries({ queryKey: keyOf("job", String(job.number)) });
     },
   });
-  const lay = (next: Lie) => {
-    setLie(next);
+  const setOrientation = (next: Orientation) => {
+    show(next);
     if (mayWork) keep.mutate(next);
   };
-  return { lie, lay };
+  return { orientation, setOrientation };
 }
