@@ -126,13 +126,13 @@ def main(arguments: Sequence[str] | None = None) -> int:
     try:
         sys.stdout.buffer.write(text.encode("utf-8", "backslashreplace") + b"\n")
         sys.stdout.flush()
-    except BrokenPipeError:  # whoever read has had enough
+    except BrokenPipeError:  # the program that reads our output has closed it
         os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
     return 0
 
 
 def _measuring(commands: Any) -> argparse.ArgumentParser:
-    """The commands about what a meter reads; gives the one that needs a board."""
+    """Add the commands about meter readings; returns the one that needs a board."""
     check = commands.add_parser("check", help=gettext("readings against known-good cards"), allow_abbrev=False)
     check.add_argument("readings", metavar="READINGS", help=gettext("readings as CSV"))
     check.add_argument(
@@ -189,7 +189,7 @@ def _opened(name: str, expected: str) -> Any:
 
 
 def _read(name: str, what: str, read: Callable[[Any], Result]) -> Result:
-    """What `read` makes of an open file; a refusal names the file."""
+    """The result of `read` on an opened file; a refusal names the file."""
     with _opened(name, what) as stream:
         try:
             return read(stream)

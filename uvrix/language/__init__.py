@@ -21,7 +21,7 @@ def gettext(message: str, **values: object) -> str:
 
 
 def ngettext(one: str, other: str, count: int, **values: object) -> str:
-    """The message for so many of something, by the language's own plural rules; {count} is filled too."""
+    """The message for a count of something, by the language's own plural rules; {count} is filled too."""
     return _catalogue(LANGUAGE).ngettext(one, other, count).format(count=count, **values)
 
 

@@ -27,9 +27,9 @@ PROCESSES, THREADS = 2, 4
 # A report of 1 GiB and the form around it; what a stranger may send: a photograph from a phone.
 LARGEST_BODY = (1 << 30) + (16 << 20)
 LARGEST_OF_STRANGERS = 32 << 20
-# A connection on which nothing comes is given up after so long; so many may be open at once in a process.
+# A connection on which nothing comes is given up after this long; this many may be open at once in a process.
 SILENT_S, CONNECTIONS, MOST_OF_ONE = 60, 900, 200
-# The head of a request comes within so long; both are looked at this often.
+# The head of a request comes within this long; both are looked at this often.
 HEAD_S, LOOK_EVERY_S = 20, 5
 # Answers wait on disk for those who read slowly; no thread waits for them.
 WAITING_BYTES = 8 << 30
@@ -103,7 +103,7 @@ def main() -> int:
 
 
 def _keep(listening: socket.socket, processes: int) -> int:
-    """Keep so many processes serving; one that ends is started again."""
+    """Keep this many processes serving; one that ends is started again."""
     ours = {_forked(listening) for _ in range(processes)}
     stopping = False
 
@@ -128,7 +128,7 @@ def _keep(listening: socket.socket, processes: int) -> int:
 
 
 def _forked(listening: socket.socket) -> int:
-    """A process that serves; its number."""
+    """Fork a process that serves; returns its id."""
     if number := os.fork():
         return number
     signal.signal(signal.SIGINT, signal.SIG_IGN)

@@ -16,7 +16,7 @@ from dataclasses import dataclass, field
 from uvrix.launch.cluster import CannotStart, Cluster
 
 LOOK_EVERY_S, STOP_S = 0.5, 20.0
-# What ends so often within a minute has a cause that starting it again does not mend.
+# What ends this often within a minute has a cause that starting it again does not mend.
 MOST_RESTARTS, WITHIN_S = 5, 60.0
 
 
@@ -44,7 +44,7 @@ class Program:
         return self.process is not None and self.process.poll() is not None
 
     def stop(self) -> None:
-        """Ask it to end, then end it and all that it started."""
+        """Ask it to end, then kill it with all that it started."""
         if self.process is None:
             return
         if self.process.poll() is None:

@@ -157,7 +157,7 @@ def seen(board: Board, side: Side, damage: Damage, light: Light = DAYLIGHT, px_p
 
 @dataclass(frozen=True, slots=True)
 class Frame:
-    """What a close-up shows: a side, so many millimetres wide and high about a point of it."""
+    """What a close-up shows: a side, its width and height in millimetres about a point of it."""
 
     side: Side
     middle_mm: Point

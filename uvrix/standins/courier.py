@@ -1,4 +1,4 @@
-"""A courier that is none: tracking events of a parcel, the same for the same reference, told as time goes by."""
+"""A made-up courier: tracking events of a parcel, the same for the same reference, told as time goes by."""
 
 from __future__ import annotations
 

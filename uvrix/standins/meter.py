@@ -52,7 +52,7 @@ DATA = Path(__file__).parents[2] / "data"
 IDENTITY = "Uvrix,stand-in meter"
 OVERLOAD = 9.9e37
 LEAD_OHMS = 0.12
-# The probe is so long on its way, a capacitor charges with this time constant, a bad joint jumps by this share.
+# The probe is this long on its way, a capacitor charges with this time constant, a bad joint jumps by this share.
 TOUCH_S, CHARGING_S, JUMP_SHARE = 0.15, 0.25, 0.45
 # A meter that prints does so this often, in these ranges of ohms.
 PRINT_S = 0.05
@@ -60,7 +60,7 @@ RANGES = ((1.0, "Ohm"), (1e3, "kOhm"), (1e6, "MOhm"))
 # What it measures of a powered card, by its mode, and what a powered card has to ground for an ohm meter.
 LIVE: Mapping[str, Quantity] = {"VOLT": "voltage", "FREQ": "frequency"}
 NOTHING = Truth(None, None, "steady")
-# It taps for so long, and is in the air for as long.
+# It taps for this long, and is in the air for as long.
 TAP_S = 0.6
 # A bench supply feeds the inputs above this.
 LEAST_FED_V = 5.0

@@ -27,7 +27,7 @@ ELSE_SHARE = 0.06
 # Minutes to exchange a thing, and to wait for the fault in one try.
 EXCHANGE: Mapping[Thing, float] = {"computer": 12.0, "card": 8.0, "plug": 2.0, "lead": 2.0}
 TRY_MINUTES: Mapping[Often, float] = {"always": 3.0, "often": 5.0, "rarely": 8.0}
-# So many tries make its staying away mean something: it would have shown in about five of six such tests.
+# This many tries make its staying away mean something: it would have shown in about five of six such tests.
 TRIES: Mapping[Often, int] = {"always": 1, "often": 2, "rarely": 8}
 MOST_TRIES = 1000
 # A thing counts as ruled out by a cell that makes it this much less likely than before, against the rest.
@@ -43,13 +43,13 @@ class Cell:
 
     @property
     def id(self) -> str:
-        """As an address: `computer+lead`, or `own`."""
+        """The cell's name in an address: `computer+lead`, or `own`."""
         return "+".join(thing for thing in THINGS if thing in self.other) or "own"
 
 
 @dataclass(frozen=True, slots=True)
 class Trial:
-    """A cell that was tried: so many times, and whether the fault showed in any of them."""
+    """A cell that was tried: how many times, and whether the fault showed in any of them."""
 
     cell: Cell
     shows: bool

@@ -4,7 +4,7 @@ model.py      the frozen dataclasses: Board, Site, Core, Landmark
 schema.py     the JSON Schema that is published
 document.py   reads and validates a `.board.json`
 walk.py       the walk round the core: which place has which channel
-views.py      how the drawing lies: side and quarter turns, edges
+views.py      orientations: side and quarter turns, edges
 drawing.py    outlines, marks and pin-1 dots in millimetres
 edit.py       edits of a model's document: add, move, align, number, walk, scale …
 draft.py      a model while it is made: all that is wrong, and a drawing of what is right

@@ -23,7 +23,7 @@ Corner = Literal["upper left", "upper right", "lower left", "lower right"]
 
 @dataclass(frozen=True, slots=True)
 class BallMapView:
-    """How a ball map lies: X = a*column + c*row, Y = b*column + d*row (the order of an SVG matrix, y down).
+    """How a ball map is seen: X = a*column + c*row, Y = b*column + d*row (the order of an SVG matrix, y down).
 
     `corner` is where ball A1 is, from which one counts; `rows` and `columns` say which way letters and numbers run.
     """

@@ -20,7 +20,7 @@ Kind = Literal["power", "ground", "lane", "clock", "detect", "signal", "reserved
 Row = Literal["A", "B"]
 ROW_SIDE: Mapping[Row, Side] = {"B": "front", "A": "back"}
 MOST_LANES, MOST_CONTACTS, BEFORE_NOTCH = 16, 82, 11
-# The notch takes the place of so many contacts.
+# The notch takes the place of this many contacts.
 NOTCH = 2
 # A click so far beside the row still means it.
 BESIDE_MM = 2.0

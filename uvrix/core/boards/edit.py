@@ -233,7 +233,7 @@ def _outline(document: Document, edit: Mapping[str, Any]) -> None:
 
 
 def _landmark(document: Document, kind: str, at: tuple[float, float], size: tuple[float, float]) -> None:
-    """A landmark that the drawing tells by itself, where the model has none of its kind: the cards' lie needs them."""
+    """A landmark that follows from the drawing, where the model has none of its kind: orientations need it."""
     entries = document.setdefault("landmarks", [])
     if not any(entry["kind"] == kind for entry in entries):
         place = {"x_mm": _tidy(at[0]), "y_mm": _tidy(at[1])}

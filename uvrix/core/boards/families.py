@@ -39,7 +39,7 @@ FAMILY_SCHEMA: Schema = {
     ),
 }
 INHERITED = ("rails", "startup", "memory")
-# A place is taken for the relative's place that lies in the same direction from the core, within so many degrees.
+# A place is taken for the relative's place that lies in the same direction from the core, within this many degrees.
 ALIKE_DEG = 20.0
 
 

@@ -17,7 +17,7 @@ from uvrix.core.errors import UvrixError
 from uvrix.language import gettext
 
 Answer = Literal["yes", "no"]
-# Two distances can be told apart by eye where they differ by so many millimetres and by this share of the larger.
+# Two distances can be told apart by eye where they differ by this many millimetres and by this share of the larger.
 CLEAR_MM = 8.0
 CLEAR_SHARE = 0.25
 NAMES = {

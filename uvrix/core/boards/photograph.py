@@ -75,7 +75,7 @@ class Scale:
 
 
 def contacts_mm(contacts: int) -> float:
-    """The distance of the first and last of so many slot contacts in a row."""
+    """The distance between the first and the last of this many slot contacts in a row, in millimetres."""
     if contacts < 2:
         raise Refusal("contacts", str(contacts), gettext("at least 2 contacts, the first and the last clicked"))
     return (contacts - 1) * CONTACT_PITCH_MM

@@ -40,7 +40,7 @@ UNIT_WORDS |= {"mil": "mil", "mils": "mil", "thou": "mil", "in": "inch", "inch":
 NUMBER = re.compile(r"\s*([-+]?(?:\d+(?:[.,]\d*)?|[.,]\d+)(?:[eE][-+]?\d+)?)\s*([A-Za-z]*)\s*")
 KINDS = {"R": "resistor", "C": "capacitor", "L": "coil", "F": "fuse", "D": "diode", "Q": "transistor"}
 KINDS |= {"Y": "crystal", "X": "crystal", "J": "connector", "P": "connector", "RS": "shunt", "FB": "coil"}
-# Chips that may be a board's memory: so many alike, lying round one part.
+# Chips that may be a board's memory: this many alike, lying round one part.
 LEAST_ALIKE, MOST_ALIKE = 2, 32
 # Letters of chips; holes and test points may lie round the core as evenly.
 CHIP_LETTERS = frozenset({"U", "M", "IC", "G"})
@@ -280,7 +280,7 @@ def taken_in(document: Mapping[str, Any], rows: Sequence[Placed], memory: Sequen
 
 
 def _shift(document: Mapping[str, Any], rows: Sequence[Placed]) -> tuple[float, float]:
-    """What lays the file's known designators onto the model's."""
+    """The shift that brings the file's known designators onto the model's."""
     known = {entry.get("designator"): entry for entry in [*document.get("sites", ()), *document.get("parts", ())]}
     pairs = [(known[row.designator], row) for row in rows if "x_mm" in known.get(row.designator, {})]
     if not pairs:

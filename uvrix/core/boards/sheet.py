@@ -55,7 +55,7 @@ def window_size(width_mm: float, height_mm: float) -> tuple[float, float]:
 
 
 def sheet_of(board: Board, orientation: Orientation, paper: Paper) -> Sheet:
-    """The pages of a board that lies so: `fit` makes one page as large as the board, others tile it, the fewest."""
+    """The pages of a board in an orientation: `fit` makes one page of its size, others the fewest tiles."""
     view = view_of(board, orientation)
     width, height = float(view.width_mm) + 2 * BEYOND_MM, float(view.height_mm) + 2 * BEYOND_MM
     if paper == "fit":

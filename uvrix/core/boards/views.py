@@ -59,7 +59,7 @@ class View:
 
 
 def view_of(board: Board, orientation: Orientation) -> View:
-    """The view of a board that lies so; the whole outline fills (0, 0) to (width_mm, height_mm)."""
+    """The view of a board in an orientation; the whole outline fills (0, 0) to (width_mm, height_mm)."""
     left, bottom, right, top = board.extents
     # linear part: mirror, then quarter turns counterclockwise, both with y up
     a, b = Fraction(1 if orientation.side == "front" else -1), Fraction(0)

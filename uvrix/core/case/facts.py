@@ -59,7 +59,7 @@ from uvrix.language import gettext
 # leads add.
 FAR_LOW_SHARE, TWO_LEADS_TELL_OHMS = 0.7, 0.1
 
-# A rail of so many volts or more is short under so many ohms on any card.
+# A rail of this many volts or more is short under this many ohms on any card.
 LEAST_VOLTS, LEAST_OHMS = 1.2, 1.0
 
 
@@ -79,7 +79,7 @@ class Thing:
         return math.hypot(float(self.centre[0]) - glow.x_mm, float(self.centre[1]) - glow.y_mm)
 
     def by(self, glow: Glow) -> bool:
-        """Whether it lies by a warm spot."""
+        """Whether it is near a warm spot."""
         return glow.warm and self.side == glow.side and self.away(glow) <= GLOW_CLOSE_MM
 
 

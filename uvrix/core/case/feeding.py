@@ -21,9 +21,9 @@ from uvrix.language import gettext
 
 # Less heat than this is seen by no camera.
 LEAST_WATTS = 0.04
-# A rail seen short in diode mode alone is fed as if it read so much, ohms.
+# A rail seen short in diode mode alone is fed as if it read this much, ohms.
 USUAL_OHMS = 0.5
-# A point of an undrawn board that means no node of the plan is fed as if it were of so many volts.
+# A point of an undrawn board that means no node of the plan is fed as if it were of this many volts.
 USUAL_V = 1.0
 
 
@@ -105,7 +105,7 @@ def feeding(facts: Facts, rail: str) -> Feeding:
 
 
 def _undrawn(facts: Facts, point: str, ohms: float) -> Feeding:
-    """The same where nobody knows what hangs on what: through a joined stage it may reach the core."""
+    """How a point of an undrawn board is fed: through a stage that is joined, unknown here, it may reach the core."""
     node = facts.node_meant(point)
     volts = node.volts[0] if node and node.volts else USUAL_V
     advice = injection(volts, ohms, None)

@@ -27,7 +27,7 @@ from uvrix.language import gettext
 Kind = Literal["input", "rail", "signal", "clock"]
 # Under this an input is short whatever the board; between it and the guard it is low.
 SHORT_INPUT_OHMS = 10.0
-# So many times under the least that is usual a rail is low, and so many times short.
+# This many times under the least that is usual a rail is low, and this many times short.
 LOW_TIMES, SHORT_TIMES = 10.0, 100.0
 # Minutes to find a node on a board that nobody has drawn, beside reading it.
 FIND_MINUTES = 3.0

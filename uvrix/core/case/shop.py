@@ -43,7 +43,7 @@ SHOP_SCHEMA: Schema = {
 
 @dataclass(frozen=True, slots=True)
 class LotKnown:
-    """A lot that the shop has seen: so many of so many of its chips failed."""
+    """A lot that the shop has seen: how many of its chips, and how many of those failed."""
 
     lot: str
     failed: int

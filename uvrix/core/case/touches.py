@@ -17,7 +17,7 @@ NOTHING: frozenset[str] = frozenset()
 ON_A_NET = frozenset({"input", "rail", "signal"})
 
 
-# Under this name a board carries what hangs on what: it follows from the model alone.
+# The attribute in which a board keeps what hangs on what: it follows from the model alone.
 KEPT = "touches"
 
 

@@ -1,4 +1,4 @@
-"""A share out of so many, with the span that small numbers leave: so many of so many, never a bare percentage."""
+"""A share with the span that small numbers leave: shown as a count out of a total, never as a bare percentage."""
 
 from __future__ import annotations
 
@@ -10,15 +10,15 @@ import numpy as np
 from uvrix.core.values.words import percent
 from uvrix.language import gettext
 
-# At least so often a span holds the truth, whatever the truth and however few were seen.
+# At least this often a span holds the truth, whatever the truth and however few were seen.
 COVERS = 0.9
-# Fewer than so many are shown as uncertain whatever they say.
+# Fewer than this many are shown as uncertain whatever they say.
 FEW = 8
 
 
 @dataclass(frozen=True, slots=True)
 class Share:
-    """So many of so many: the likeliest share, the span in which it lies with nine chances in ten, whether few."""
+    """A count out of a total: the likeliest share, the span in which it lies with nine chances in ten, whether few."""
 
     hits: int
     of: int

@@ -39,7 +39,7 @@ class Watch:
 
 @dataclass(frozen=True, slots=True)
 class Counted:
-    """So many of so many cards, and which jobs those were."""
+    """How many of how many cards, and which jobs those were."""
 
     had: tuple[int, ...]
     seen: int

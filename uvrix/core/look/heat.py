@@ -11,7 +11,7 @@ from scipy import ndimage
 from uvrix.core.boards.model import Board
 from uvrix.core.values.spread import NORMAL_BY_MEDIAN
 
-# Blurred by so much of the picture's width, noise does not win; a spot must stand so many times the noise above it.
+# Blurred by this much of the picture's width, noise does not win; a spot must stand this many times the noise above it.
 BLUR_SHARE, STANDS_OUT = 0.008, 6.0
 
 

@@ -50,7 +50,7 @@ class Region:
         return self.x_mm <= x < self.x_mm + self.width_mm and self.y_mm <= y < self.y_mm + self.height_mm
 
 
-# Under this name a board carries its regions: a model does not change while it is looked at.
+# The attribute in which a board keeps its regions: a model does not change while it is looked at.
 KEPT = "regions"
 
 

@@ -17,7 +17,7 @@ from uvrix.language import gettext
 
 LEAST_STRIPE, MOST_STRIPE = 6, 20
 ADDRESS_BITS = 63
-# A stripe size that fits by chance once in so many is not believed.
+# A stripe size that fits by chance once in this many is not believed.
 BY_CHANCE = 1e-4
 
 

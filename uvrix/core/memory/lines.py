@@ -20,9 +20,9 @@ BLOCK_BYTES = 1 << 22
 LONGEST_LINE = 1 << 20
 # A row of the largest report takes more than this many bytes on average; a report has few blank lines.
 MOST_LINES, MOST_BLANK = 60_000_000, 500_000
-# A block holds at most so many lines: a short one costs as much memory as a long one once it is read.
+# A block holds at most this many lines: a short one costs as much memory as a long one once it is read.
 TALLEST = 1 << 18
-# A quoted field may go over line ends (RFC 4180); one that is still open after so many lines was not meant.
+# A quoted field may go over line ends (RFC 4180); one that is still open after this many lines was not meant.
 LONGEST_FIELD_LINES = 20
 # Blocks that are worked on at once, and that wait read or done; more would only take memory.
 AT_ONCE = 3
@@ -90,7 +90,7 @@ def _check_counts(line: int, blank: int) -> None:
 
 
 def _not_too_tall(block: Block) -> Iterator[Block]:
-    """The block, cut into ones of at most so many lines."""
+    """The block, split into blocks that are not too tall."""
     if block.height <= TALLEST:
         yield block
         return

@@ -42,7 +42,7 @@ class BoardCounts:
         return any(any(site.dq) for site in self.sites)
 
 
-# Under this name a board carries its channels: a model does not change while it is read.
+# The attribute in which a board keeps its channels: a model does not change while it is read.
 KEPT = "board_channels"
 
 

@@ -130,7 +130,7 @@ def slips(rows: Sequence[TypedRow], total: int) -> list[Slip]:
 
 
 def near(one: str, other: str) -> bool:
-    """Whether two words differ by one slip: a sign wrong, missing or too many, or two neighbours swapped."""
+    """Whether two words differ by one slip: a character wrong, missing or too many, or two neighbours swapped."""
     if len(one) > len(other):
         one, other = other, one
     if len(other) - len(one) > 1 or one == other:

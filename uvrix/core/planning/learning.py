@@ -16,7 +16,7 @@ from uvrix.core.finding_kinds import CAUSES
 from uvrix.core.planning.causes import EFFECTS, Shares
 from uvrix.core.planning.habits import Cost, Habits
 
-# Usual practice counts as so many cases; below so many of its own, a shop's outcomes are counted but not used.
+# Usual practice counts as this many cases; below this many of its own, a shop's outcomes are counted but not used.
 STRENGTH, ENOUGH = 8.0, 5
 TIME_STRENGTH, ENOUGH_TIMES = 3.0, 3
 ROUNDS = 60

@@ -26,7 +26,7 @@ NAMES = {**CAUSES, ELSEWHERE: gettext("another fault than the one found")}
 # Below this chance of curing, a repair is not worth naming; nor is a test that settles less.
 LEAST_CURE, LEAST_SETTLED = 0.02, 0.01
 LISTED = 3
-# A school is a preference between repairs that are worth about as much: it gives way to one worth so many times more.
+# A school is a preference between repairs that are worth about as much: it gives way to one worth this many times more.
 SCHOOL_YIELDS = 5.0
 
 

@@ -9,7 +9,7 @@ UNSHIELDED_LIFTS = 0.25
 TOLD_NOTHING_BITS = 0.02
 # Below this chance a cause is ruled out; from the other on it was once in question.
 RULED_OUT, IN_QUESTION = 0.02, 0.05
-# So many of the advice's first steps count as the advice: they are within a hair of each other.
+# This many of the advice's first steps count as the advice: they are worth nearly the same.
 AS_GOOD_AS_FIRST = 3
 # Habits that a debrief names.
 MOST_HABITS = 3

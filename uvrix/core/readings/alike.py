@@ -14,13 +14,13 @@ from collections.abc import Hashable, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 
-# A healthy reading's usual spread as a share; beyond so many spreads it stands out; this far is as far as can be.
+# A healthy reading's usual spread as a share; beyond this many spreads it stands out; this far is as far as can be.
 SPREAD, STANDS_OUT, FARTHEST = 0.08, 3.0, 400.0
 # Squeezed distances agree to within this; a thing that stands out and that the other was not read of costs this.
 AGREES, UNREAD = 0.25, 1.0
 # What both being healthy there is worth, beside both standing out alike.
 HEALTHY_WORTH = 0.05
-# What leads make of nothing: added to both, so that two fuses of hundredths of an ohm are no different.
+# Ohms of the test leads: added to both values, so that two fuses of hundredths of an ohm count as alike.
 LEADS_OHMS = 0.3
 
 Thing = Hashable

@@ -15,7 +15,7 @@ from uvrix.core.readings.limits import RESOLVES
 from uvrix.core.readings.notation import Quantity
 
 State = Literal["held", "moving", "creeping", "settled", "unsteady", "overload"]
-# So many samples over so long must agree, within this share of the value or half of what two leads tell apart.
+# This many samples over this long must agree, within this share of the value or half of what two leads tell apart.
 WINDOW, SETTLE_S, ALIKE_SHARE = 5, 0.4, 0.012
 # Nor may it still be on its way: this share a second, by the straight line through the last of it. A capacitor that
 # charges with a time constant of two seconds is then within a few per cent of its end.

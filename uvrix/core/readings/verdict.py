@@ -65,7 +65,7 @@ def _verdict(reading: Reading, reference: Reference) -> tuple[Verdict, str]:
     if _short(reading, reference.centre):
         return _shorted(reading, reference.centre, value.low < reference.low)
     if value.low < reference.low:
-        # across a fuse or shunt two leads tell no less from about nothing
+        # across a fuse or shunt two leads cannot tell a lower resistance from a short
         return ("within", "") if reading.to == "across" and not over(value.high, SICK_FUSE_OHMS) else ("low", "")
     return ("high", "") if value.high > reference.high else ("within", "")
 

@@ -26,7 +26,7 @@ class Planned:
 
 @dataclass(frozen=True, slots=True)
 class LotSeen:
-    """A lot that this shop has seen: so many of its chips, and how many of them failed."""
+    """A lot that this shop has seen: how many of its chips, and how many of those failed."""
 
     failed: int
     of: int

@@ -23,9 +23,9 @@ from uvrix.language import gettext
 MAGIC = b"UVXFW1"
 HEAD = len(MAGIC) + 4
 LARGEST_HEADER, HEADER_ROOM = 65536, 512
-# Texts in an image: so many signs in a row at least, so many of them shown.
+# Texts in an image: this many signs in a row at least, this many of them shown.
 LEAST_TEXT, MOST_TEXTS = 8, 40
-# So much of them is kept as the text of an image that nobody described.
+# This much of them is kept as the text of an image that nobody described.
 MOST_TEXT = 2000
 PRINTED = re.compile(rb"[\x20-\x7e]{%d,}" % LEAST_TEXT)
 LINE = 16

@@ -27,5 +27,5 @@ MOST_RAMP_C_PER_S = 3.0
 UNLIKE_SHARE = 0.1
 # Decay is rare: more single bits than this share of the bytes are no longer few.
 DECAY_SHARE = 0.05
-# A run is text from so many bytes on, where no more of it than this share is no sign; so few bytes are a setting.
+# A run is text from this many bytes on, where no more of it than this share is no sign; so few bytes are a setting.
 LEAST_TEXT_BYTES, NO_SIGN_SHARE, SETTING_BYTES = 4, 0.34, 8

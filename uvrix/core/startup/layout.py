@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 from uvrix.core.startup.chain import Chain
 
-# So often the nodes of a column are put in order by the middle of what they are joined to.
+# This often the nodes of a column are put in order by the middle of what they are joined to.
 SWEEPS = 8
 
 

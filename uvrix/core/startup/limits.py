@@ -24,11 +24,11 @@ SETTLED_S, STEP_HOLD_S = 0.5, 0.08
 # A rise by this share of the peak is a step of the start.
 STEP_SHARE = 0.06
 
-# Phases share a controller's clock to within this share, and warm up alike to within so many degrees Celsius.
+# Phases share a controller's clock to within this share, and warm up alike to within this many degrees Celsius.
 PHASE_FREQUENCY_SHARE, PHASE_WARMER_C = 0.05, 5.0
-# So many phases read tell which of them is warmer than its equals.
+# This many phases read tell which of them is warmer than its equals.
 LEAST_PHASES = 3
-# Both ends of a sense path agree to within the larger of this share and so many volts: it carries hardly any current.
+# Both ends of a sense path agree to within the larger of this share and this many volts: it carries hardly any current.
 SENSE_PATH_SHARE, SENSE_PATH_V = 0.05, 0.1
 # What is left of a part's blame once it was replaced without effect: the new one may be bad, or badly soldered.
 REFUTED_SHARE = 0.05

@@ -36,7 +36,7 @@ LOT_RULES_SCHEMA: Schema = object_of(
         )
     ),
 )
-# The prior is worth half a failure at the others' share, and no more than so many chips.
+# The prior is worth half a failure at the others' share, and no more than this many chips.
 PRIOR_FAILURES, MOST_PRIOR_CHIPS = 0.5, 4.0
 # The grid of log odds on which a posterior is added up, and how far out it reaches.
 GRID_POINTS, REACH = 4001, 20.0
@@ -133,7 +133,7 @@ def _number(text: str) -> int | None:
 
 @dataclass(frozen=True, slots=True)
 class LotOutcomes:
-    """What became of a lot's chips in this shop: so many seen, so many of them failed."""
+    """What became of a lot's chips in this shop: how many were seen, and how many of those failed."""
 
     lot: str
     seen: int

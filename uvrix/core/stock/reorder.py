@@ -73,7 +73,7 @@ def hint(one: Supplied, limit: float) -> Hint | None:
 
 
 def _at_most(many: int, shape: float, share: float) -> float:
-    """The chance of at most so many uses: negative binomial with that shape, `share` time asked per time seen."""
+    """The chance of at most this many uses: negative binomial with that shape, `share` time asked per time seen."""
     if many < 0:
         return 0.0
     from scipy.stats import nbinom

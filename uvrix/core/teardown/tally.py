@@ -15,7 +15,7 @@ Source = TypeVar("Source")
 
 @dataclass(frozen=True, slots=True)
 class Done(Generic[Source]):
-    """A step done: so many things came off, or went on; `source` is whatever tells who and when."""
+    """A step done: how many things came off, or went on; `source` is whatever tells who and when."""
 
     step: str
     way: Way

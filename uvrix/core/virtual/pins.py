@@ -21,7 +21,7 @@ PinKind = Literal["joint", "dead-pin", "leaky-pin", "trace", "leaky-line", "torn
 PIN_KINDS: tuple[PinKind, ...] = ("joint", "dead-pin", "leaky-pin", "trace", "leaky-line", "torn")
 METER_AMPS, MOST_V, SLOPE_V = 0.001, 2.0, 0.045
 LEAK_OHMS = 120.0
-# Cards, chips and lines of one kind differ by so much.
+# Cards, chips and lines of one kind differ by this much.
 SPREAD_V = 0.003
 CORE_V, CHIP_V, LANE_V, CLOCK_V = 0.43, 0.44, 0.36, 0.41
 

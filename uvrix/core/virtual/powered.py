@@ -20,7 +20,7 @@ from uvrix.core.virtual.dice import dice
 
 # A node that is not there reads this share of its band's middle; a card's own spread within its band.
 LEFT_SHARE, SPREAD = 0.03, 0.15
-# Nodes come up one after the other, so far apart; an inrush dies away with this time constant, so many times a share.
+# Nodes come up one after the other, so far apart; an inrush dies away with this time constant, this many times a share.
 STEP_S, INRUSH_S, INRUSH = 0.05, 0.03, 3.0
 # What the board draws with nothing started, and what the running core adds to its converters, as shares of idle.
 STANDBY_SHARE, CORE_SHARE = 0.05, 0.5
@@ -118,7 +118,7 @@ class PoweredCard:
         return amps
 
     def fed(self, volts: float, limit_amps: float, since_s: float, nominal_v: float = 12.0) -> tuple[float, float]:
-        """Volts and amperes at a supply set to so much, so long after it was switched on."""
+        """Volts and amperes at a supply with these settings, this many seconds after it was switched on."""
         leak = volts / self.input_ohms
         if leak >= limit_amps:
             return limit_amps * self.input_ohms, limit_amps

@@ -1,4 +1,4 @@
-"""Who entered, changed or fetched what, when and from where: for the lead, and kept for a year and a bit."""
+"""Who entered, changed or fetched what, when and from where: for the lead, and kept for 400 days."""
 
 from __future__ import annotations
 

@@ -71,7 +71,7 @@ def _seen(request: Request, number: UUID) -> None:
 
 @when_refused
 def forget_refused(request: Request) -> None:
-    """What was refused may be sent again with another body: its id was not used."""
+    """Free the ids of a refused request: it may be sent again with another body."""
     number = getattr(request, "seen_entry", None)
     if number is not None:
         with suppress(DatabaseError, InterfaceError), transaction.atomic():

@@ -35,7 +35,7 @@ def check_code(user: User, code: str) -> None:
 
 
 def forget_second_factor(user: User) -> None:
-    """From now on the password is enough."""
+    """Remove a person's second factor: from now on the password is enough."""
     TOTPDevice.objects.filter(user=user).delete()
 
 
@@ -79,7 +79,7 @@ class SecondFactor(APIView):
     roles = {"GET": EVERYONE, "POST": EVERYONE, "PUT": EVERYONE}
 
     def get_throttles(self) -> list[Any]:
-        """Passwords and codes are not guessed; looking is free."""
+        """Throttles for passwords and codes, against guessing; reading is not throttled."""
         return [] if self.request.method == "GET" else [OldPasswords()]
 
     @extend_schema(responses=shape(SecondFactorAnswer))
@@ -118,7 +118,7 @@ class SecondFactor(APIView):
 
 
 class SecondFactorEnded(APIView):
-    """Doing without it again."""
+    """Ending the use of a second factor."""
 
     roles = {"POST": EVERYONE}
     throttle_classes = [OldPasswords]

@@ -13,7 +13,7 @@ class SignIns(SimpleRateThrottle):
     scope = "sign-in"
 
     def get_cache_key(self, request: Request, view: APIView) -> str | None:
-        """The address of who asks; looking who is signed in costs nothing."""
+        """The caller's address; asking who is signed in is not throttled."""
         return None if request.method != "POST" else f"{self.scope}-{self.get_ident(request)}"
 
 
@@ -23,5 +23,5 @@ class OldPasswords(SimpleRateThrottle):
     scope = "password"
 
     def get_cache_key(self, request: Request, view: APIView) -> str | None:
-        """Who is signed in."""
+        """The id of whoever is signed in."""
         return f"{self.scope}-{request.user.pk}"

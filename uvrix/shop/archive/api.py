@@ -39,7 +39,7 @@ class _Chunks:
         self.close()
 
     def close(self) -> None:
-        """No more of it is wanted."""
+        """Close the file: nobody reads on."""
         self.held.close()
 
 

@@ -16,7 +16,7 @@ from django.conf import settings
 from uvrix.shop.archive.writing import Writer, write_shop
 
 EVERY = timedelta(hours=24)
-# The newest backup of each of so many days, weeks and months is kept.
+# The newest backup of each of this many days, weeks and months is kept.
 DAYS, WEEKS, MONTHS = 7, 5, 12
 NAME = re.compile(r"uvrix-(\d{8}T\d{6})Z\.zip")
 WRITTEN = "uvrix-%Y%m%dT%H%M%SZ.zip"

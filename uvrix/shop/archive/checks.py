@@ -18,7 +18,7 @@ from uvrix.language import gettext
 def data_is_not_newer(
     app_configs: Sequence[AppConfig] | None, databases: Sequence[str] | None, **_: Any
 ) -> list[CheckMessage]:
-    """An error where the data was migrated by a newer version: this one would write what that one does not expect."""
+    """An error where the data was migrated by a newer version: it might not read what this one writes."""
     ours = {config.label for config in apps.get_app_configs() if config.name.startswith("uvrix.")}
     found: list[CheckMessage] = []
     for alias in databases or ():

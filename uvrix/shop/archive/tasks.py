@@ -11,7 +11,7 @@ from procrastinate.contrib.django import app
 from uvrix.shop.archive.backups import make_if_due
 
 LOG = logging.getLogger(__name__)
-# A worker that has said nothing for so long is gone.
+# A worker that has said nothing for this long is gone.
 SILENT_S = 60.0
 
 

@@ -10,7 +10,7 @@ from uvrix.shop.case.rows import Row, key_of, row, source
 
 @source(MemoryRun)
 def runs(jobs: Sequence[int]) -> Iterable[Row]:
-    """Memory runs that were not taken back, each with its stored report."""
+    """Memory runs that were not withdrawn, each with its stored report."""
     for run in MemoryRun.objects.filter(job__in=jobs, withdrawal=None).order_by("added_at", "number"):
         key = key_of(run)
         yield Row(run.job_id, run.added_at, run.added_by_id, key, "memory", {"run": {"report": key}}, run.report)

@@ -41,7 +41,7 @@ from uvrix.shop.library.models import BoardEdition, BoardModel, ReaderEdition
 from uvrix.shop.library.queries import board_of, family_of, fitting_reader, model_board, packages, reader_of
 
 MOST_MIB = 1024
-# So much of a file is looked at to find the reader that fits.
+# This much of a file is looked at to find the reader that fits.
 SAMPLE_BYTES = 1 << 18
 
 

@@ -32,7 +32,7 @@ from uvrix.shop.library.recipes import RecipeSerializer
 from uvrix.shop.library.services import fill_place
 from uvrix.shop.library.shapes import BoardModelSerializer
 
-# So many of a model's runs are looked through for one that was not refused.
+# This many of a model's runs are looked through for one that was not refused.
 LATEST_RUNS = 100
 
 

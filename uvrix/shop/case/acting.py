@@ -145,7 +145,7 @@ def declare(job: Job, new: NewDeclared, by: User) -> tuple[DeclaredPart, bool]:
 
 @transaction.atomic
 def withdraw(act: Act, reason: str, by: User) -> ActWithdrawal:
-    """An act that did not happen counts no more.
+    """Withdraw an act that did not happen.
 
     Raises Problem 409 `built-upon`, naming them, where later acts rest on it.
     """
@@ -165,7 +165,7 @@ def withdraw(act: Act, reason: str, by: User) -> ActWithdrawal:
 
 
 def rests_on(act: Act) -> list[Act]:
-    """The acts that fit what stood before them no more without this one."""
+    """Later acts that would no longer fit the card's history without this one."""
     every, serial = with_chips(act.job), act.card.serial
     before = misfits(map(event_of, every), {serial})
     after = misfits((event_of(row) for row in every if row.pk != act.pk), {serial})

@@ -68,7 +68,7 @@ def with_told(found: Iterable[Job]) -> list[Job]:
 
 
 def _kept(jobs: Sequence[int]) -> dict[int, tuple[dict[str, Any] | None, int]]:
-    """What is kept of jobs, None where something changed since, and its version."""
+    """The gist kept for each job (None where something changed since), with its version."""
     with connection.cursor() as cursor:
         cursor.execute("select job_id, content, version from case_jobtold where job_id = any(%s)", [list(jobs)])
         return {job: (json.loads(content) if content else None, version) for job, content, version in cursor}

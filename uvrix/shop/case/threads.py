@@ -76,7 +76,7 @@ class Thread:
         }
 
 
-# Under this name a job carries its thread, and how many changes had been seen when it was read.
+# The attribute in which a job keeps its thread, and how many changes had been seen when it was read.
 KEPT = "case_thread"
 
 

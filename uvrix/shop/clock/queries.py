@@ -54,7 +54,7 @@ def time_of(job: Job) -> Time:
 
 
 def _off_the_clock(ended: datetime, minutes: float, spans: Sequence[tuple[datetime, datetime]]) -> float:
-    """The minutes of an act that no clock counted: entered at its end, it began so long before."""
+    """The minutes of an act that no clock counted: the act was entered at its end and began its minutes before."""
     begun = ended - timedelta(minutes=minutes)
     counted = sum((max(timedelta(), min(ended, until) - max(begun, since)) for since, until in spans), timedelta())
     return max(0.0, minutes - counted / timedelta(minutes=1))

@@ -51,7 +51,7 @@ def declared(serializer: serializers.Field[Any, Any, Any, Any]) -> Field:
 
 
 def pixels(number: int) -> Field:
-    """So many (x, y) on a photograph, in its pixels."""
+    """`number` points (x, y) on a photograph, in its pixels."""
     pixel = serializers.FloatField(min_value=-FARTHEST_PX, max_value=FARTHEST_PX)
     point = serializers.ListField(child=pixel, min_length=2, max_length=2)
     return declared(serializers.ListField(child=point, min_length=number, max_length=number))

@@ -1,4 +1,4 @@
-"""What the demo's cards said before they were opened: symptoms, and tests with things exchanged."""
+"""What is known of the demo's cards before they are opened: symptoms, and tests with things exchanged."""
 
 from __future__ import annotations
 

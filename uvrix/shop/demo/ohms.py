@@ -41,7 +41,7 @@ from uvrix.standins.thermal import MARGIN_MM, PX_PER_MM, thermal
 
 HUNTED, BEGUN, COMPARED, TORN, GOOD = "TL8-56002", "TL8-56377", "TL8-55871", "WG4-20544", "TG-3"
 METER = "bench meter"
-# So much of the route was read on the card that was only begun.
+# This much of the route was read on the card that was only begun.
 SO_FAR = 5
 
 

@@ -26,7 +26,7 @@ from uvrix.shop.jobs.api import found_job
 
 
 class ShareSerializer(serializers.Serializer[Any]):
-    """So many of so many, with the span that holds the truth at least nine times in ten."""
+    """A count out of a total, with the span that holds the truth at least nine times in ten."""
 
     hits = serializers.IntegerField()
     of = serializers.IntegerField()

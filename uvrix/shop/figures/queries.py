@@ -26,7 +26,7 @@ from uvrix.shop.stock.parts import stock
 from uvrix.shop.stock.queries import failed_chips
 from uvrix.shop.stock.services import OWN
 
-# A card that has been gone for so long and is not back holds; before that nobody knows.
+# A card that has been gone for this long and is not back holds; before that nobody knows.
 HOLDS_DAYS = 90
 CONNECTORS = frozenset({"plug", "socket", "contact"})
 DESIGNATOR = re.compile(r"\b[A-Z]{1,3}\d{1,4}\b")

@@ -28,7 +28,7 @@ from uvrix.shop.library.sheets import Sheet, SheetSerializer, head_of, save_shee
 
 @dataclass(frozen=True, slots=True)
 class CountedAnswer:
-    """So many of so many cards, and their jobs."""
+    """How many of how many cards, and their jobs."""
 
     had: Sequence[int]
     seen: int

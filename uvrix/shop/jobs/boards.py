@@ -14,7 +14,7 @@ Rows = TypeVar("Rows", bound=Model)
 
 
 def board_since(jobs: Sequence[int]) -> dict[int, datetime]:
-    """From when those of the jobs whose card moved to another board have the one that they have now."""
+    """Since when each job whose card moved to another board has been on that one, by job."""
     return dict(JobBoard.objects.filter(job__in=jobs).order_by("at").values_list("job", "at"))
 
 

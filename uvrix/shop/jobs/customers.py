@@ -16,7 +16,7 @@ from uvrix.shop.config.problems import Problem
 from uvrix.shop.jobs.models import Customer, Job, JobCustomer, of_the_shop
 from uvrix.shop.jobs.rows import keep_row, own
 
-# So many are offered where somebody is asked which it is.
+# This many are offered where somebody is asked which it is.
 MOST_OFFERED = 12
 
 
@@ -70,7 +70,7 @@ def _made(name: str, contact: str) -> Customer:
 
 
 def offered_as(customers: QuerySet[Customer]) -> list[CustomerAnswer]:
-    """Customers as they are told apart: name, contact, how many jobs, the newest of them."""
+    """Customers to choose between: name, contact, how many jobs, the newest of them."""
     counted = customers.annotate(many=Count("jobs")).order_by("-many", "pk")[:MOST_OFFERED]
     newest = {
         job.customer_id: job.label

@@ -60,7 +60,7 @@ def _exist(rows: Sequence[str], values: Mapping[str, Any]) -> tuple[bool, ...]:
     return found
 
 
-# Under this name a job carries which tables hold rows of it, for as long as `knowing` lasts.
+# The attribute in which a job keeps which tables hold rows of it, for as long as `knowing` lasts.
 FILLED = "filled_tables"
 
 
@@ -90,7 +90,7 @@ def has_rows(job: Job, table: type[Model]) -> bool:
 def rows_of(job: Job, name: str, *related: str, also: Sequence[str] = ()) -> Iterable[Any]:
     """The rows of a job by the name that its model gives them, each with what is named of it.
 
-    Where there are none no question is asked, and none is put together: that costs as much as most answers.
+    Where there are none, no query is built or run: building one costs as much as most answers.
     """
     if not has_rows(job, _table_of(name)):
         return ()
@@ -121,7 +121,7 @@ def _table_of(name: str) -> type[Model]:
 
 def delete_with_all(row: Model) -> None:
     """Delete a row after all that names it: of a job everything, of anything else what corrects or answers it."""
-    # those that gave their side no name too
+    # also those whose reverse relation has no name
     every: list[Any] = list(type(row)._meta.get_fields(include_hidden=True))
     for relation in every:
         if relation.auto_created and not relation.concrete and not relation.many_to_many:

@@ -27,12 +27,12 @@ from uvrix.shop.config.limits import MOST_NUMBER
 from uvrix.shop.config.shapes import declared, shape, written
 from uvrix.shop.live.models import Presence
 
-# An entry of the audit may be seen a moment after one that was written later: so much is told twice.
+# An entry of the audit may become visible after one that was written later: this much is told twice.
 TOLD_TWICE = timedelta(seconds=5)
 # A page that slept for longer asks for everything anew.
 FARTHEST_BACK = timedelta(minutes=10)
 MOST_CHANGES = 200
-# Whoever has not asked for so long has left the job.
+# Whoever has not asked for this long has left the job.
 HERE = timedelta(seconds=8)
 SEEN_ON = """
 with gone as (

@@ -14,7 +14,7 @@ from uvrix.shop.jobs.models import Job, of_the_shop
 from uvrix.shop.ohms.models import Reading
 from uvrix.shop.ohms.queries import measured, reading_context
 
-# So many past cards are looked through, newest first, and so many are shown.
+# This many past cards are looked through, newest first, and this many are shown.
 MOST_PAST, MOST_SHOWN = 400, 5
 OHMS: Quantity = "resistance"
 

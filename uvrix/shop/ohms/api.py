@@ -333,7 +333,7 @@ class OhmsAnswer:
     plan: Annotated[Iterable[Any], declared(BenchNodeSerializer(many=True))]
 
 
-# What stands no more is shown as far as this; the rest is asked for (readings/earlier), so much at a time.
+# What stands no more is shown as far as this; the rest is asked for (readings/earlier), this much at a time.
 SHOWN_READINGS = 200
 
 

@@ -215,7 +215,7 @@ class BallOnMapAnswer:
 
 @dataclass(frozen=True, slots=True)
 class BallMapViewAnswer:
-    """How the map lies: X = a*column + c*row, Y = b*column + d*row, Y down; the corner from which one counts."""
+    """A view of the map: X = a*column + c*row, Y = b*column + d*row, Y down; the corner from which one counts."""
 
     side: Annotated[str, chosen(["front", "back"])]
     turns: int
@@ -227,7 +227,7 @@ class BallMapViewAnswer:
 
 
 class BallMapSerializer(serializers.Serializer[Any]):
-    """A site's ball map as it lies; `lines` are the balls of its data lines in their order."""
+    """A site's ball map in each of its views; `lines` are the balls of its data lines in their order."""
 
     designator = serializers.CharField()
     package = serializers.CharField()
@@ -238,7 +238,7 @@ class BallMapSerializer(serializers.Serializer[Any]):
 
 
 def ball_map_view_answers(views: Iterable[BallMapView]) -> list[BallMapViewAnswer]:
-    """Ways that a ball map lies, as `LyingAnswer` says them."""
+    """The views of a ball map as answers."""
     return [
         BallMapViewAnswer(
             side=view.orientation.side,

@@ -31,7 +31,7 @@ ADDRESS = re.compile(r"TCPIP\d?::[A-Za-z0-9.\-]{1,80}::\d{1,5}::SOCKET")
 # A serial port and its baud rate; the stand-in's line has a name of its own.
 SERIAL = re.compile(r"serial:((?:/dev/|/[A-Za-z0-9/._-]*/stand-in-meter(?=@))[A-Za-z0-9/._-]{0,80})@([0-9]{3,6})")
 SERIAL_STANDIN = "/stand-in-meter"
-# A line is waited for so long; so many bytes are listened to at most when a meter is taught.
+# A line is waited for this long; this many bytes are listened to at most when a meter is taught.
 LINE_S, MOST_HEARD = 0.4, 4096
 UNIT_WORDS: Mapping[Quantity, str] = {"resistance": "ohms", "diode": "volts", "voltage": "volts", "frequency": "hertz"}
 COMMAND: Mapping[str, str] = {
@@ -41,7 +41,7 @@ COMMAND: Mapping[str, str] = {
     "frequency": "CONF:FREQ",
 }
 ASKED: tuple[Quantity, ...] = ("resistance", "diode", "voltage", "frequency")
-# So many samples are taken a question, within so long; so long is waited for one answer; so many are looked back at.
+# Samples a question, within this many seconds; milliseconds to wait for an answer; samples that are looked back at.
 BURST, BURST_S, ANSWER_MS, MOST_SAMPLES = 8, 0.5, 800, 400
 STANDIN = "stand-in meter"
 # Advisory locks of instruments.

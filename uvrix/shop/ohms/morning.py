@@ -22,7 +22,7 @@ from uvrix.shop.ohms.services import without_leads
 
 OHMS: Quantity = "resistance"
 USUAL_TOLERANCE = 0.02
-# So many former readings of the leads say what is usual.
+# This many former readings of the leads say what is usual.
 MOST_PAST = 30
 
 

@@ -74,7 +74,7 @@ class ReadingContext:
         return known_library(self.boards, self.places, self.edition)
 
 
-# Under this name a job carries its ReadingContext.
+# The attribute in which a job keeps its ReadingContext.
 KEPT = "reading_context"
 
 
@@ -96,7 +96,7 @@ def reading_context(job: Job) -> ReadingContext:
 
 
 def forget_bench(job: Job) -> None:
-    """A point was added: the next question looks anew."""
+    """Forget what was read of the job's points: one was added."""
     vars(job).pop(KEPT, None)
 
 
@@ -254,7 +254,7 @@ def places_of_job(job: Job) -> Places:
 
 def _places(board: Board | None, known: Sequence[Point]) -> Places:
     if board is None:
-        # at a supply that is missing its converter's supply and enable are read
+        # where a supply is missing, the supply and the enable of its converter are read
         supplies = [point.name for point in known if point.net]
         beside = {f"{name} {what}": "pad" for name in supplies for what in ("supply", "enable")}
         names = {**beside, **{point.name: point.kind for point in known}}

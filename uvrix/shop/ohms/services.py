@@ -67,7 +67,7 @@ from uvrix.shop.ohms.queries import (
 )
 from uvrix.shop.pictures.models import Picture
 
-# So many reasons are said at once.
+# This many reasons are said at once.
 MOST_SAID = 4
 # A condition of a reading that leaves something off the board.
 LIFTED = "coil lifted"
@@ -111,7 +111,7 @@ class NewPower:
 def set_power_state(job: Job, new: NewPower, by: User) -> tuple[PowerState, bool]:
     """How the card stands now, and whether the entry is new.
 
-    Raises Problem 409 `locked` where something keeps power locked: nobody talks the guard over, the lead neither;
+    Raises Problem 409 `locked` where something keeps power locked: nobody can override the guard, not even the lead;
     409 `plugs-in` where the model has plugs and nobody says that they are in.
     """
     if known := PowerState.objects.filter(pk=new.id).first():

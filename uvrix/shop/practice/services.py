@@ -243,7 +243,7 @@ def going_on(job: Job) -> PracticeJob:
 
 
 def _hide_again(row: PracticeJob) -> None:
-    """Advice that was asked for speaks of the point at which it was asked."""
+    """Hide the advice again: it was given for the point at which it was asked for."""
     if row.shown:
         row.shown = False
         row.save(update_fields=["shown"])

@@ -43,7 +43,7 @@ LOADED_C, SCORE = 72.0, 10_000.0
 # What stands beside an entry's own key.
 BESIDE = frozenset({"at", "by", "note", "site", "chip"})
 LOGGED = frozenset({"stress", "clocks", "sensors"})
-# A run takes so many minutes longer than its check asks for.
+# A run takes this many minutes longer than its check asks for.
 LONGER_MINUTES = 5.0
 
 

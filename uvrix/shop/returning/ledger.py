@@ -16,7 +16,7 @@ from uvrix.shop.library.queries import model_board
 from uvrix.shop.offers.queries import fills_places
 from uvrix.shop.returning.models import Return
 
-# So many of the newest returned cards of a model are looked at.
+# This many of the newest returned cards of a model are looked at.
 MOST_PAST = 100
 # What an act cures that says so by itself.
 CURES = {"contact-repaired": "contact", "write": "firmware", "bridge-cleared": "short"}

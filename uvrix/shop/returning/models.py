@@ -42,7 +42,7 @@ class FollowUp(JobRow):
 
 
 class ReturnSettings(models.Model):
-    """What the shop grants and asks for: days of warranty, follow-up after so many days; the newest counts."""
+    """What the shop grants and asks for: days of warranty, days until the customer is asked; the newest counts."""
 
     content = models.JSONField()
     by = models.ForeignKey(User, on_delete=models.PROTECT, related_name="+")

@@ -178,5 +178,5 @@ def reminders(today: date | None = None) -> list[Reminder]:
     return sorted(found, key=lambda reminder: reminder.due)
 
 
-# An answer is asked for again after so many days.
+# An answer is asked for again after this many days.
 REMIND_DAYS = 5

@@ -122,7 +122,7 @@ def enter_rework(job: Job, new: NewRework, by: User) -> tuple[Act, bool]:
 
 
 def _see_moved(job: Job, new: NewRework, site: str, by: User) -> None:
-    """What is said to have moved is seen at Look, each part of the board by itself: looked at, and owed until right."""
+    """Enter each part that was said to have moved as a finding of Look, owed until it is set right."""
     board = model_board(job.card.model)
     if board is None or not new.moved.strip():
         return

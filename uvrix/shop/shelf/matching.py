@@ -22,7 +22,7 @@ from uvrix.shop.record.models import Note
 MOST_FOUND, MOST_CANDIDATES, MOST_DIGITS = 20, 60, 10
 # Words of a text that are looked up, known words that are tried for each, and how many of those are taken as meant.
 MOST_WORDS, MOST_NEAR, MOST_MEANT = 6, 40, 6
-# So many of the letters of a typed word and the meant one are alike and in the same order.
+# This many of the letters of a typed word and the meant one are alike and in the same order.
 CLOSE = 0.75
 # How unlike a serial, or a job of which some words fit, may be and still be meant: two letters of five changed places.
 FARTHEST = 0.7

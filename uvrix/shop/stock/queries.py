@@ -31,7 +31,7 @@ from uvrix.shop.rework.queries import ReworkContext, rework_context
 from uvrix.shop.stock.models import Donor, PartEdition, PartValue, StockMove
 from uvrix.shop.stock.parts import Stock, newest_editions, stock
 
-# Uses are counted over so many days.
+# Uses are counted over this many days.
 USED_DAYS = 180
 SETTLED = ("yes", "no")
 

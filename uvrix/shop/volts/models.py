@@ -65,7 +65,7 @@ class SupplyOutput(JobRow):
 
 
 class FirstDraw(JobRow):
-    """What the card drew on the supply: amperes at so many volts, with the limit that was set."""
+    """What the card drew on the supply: amperes, the volts and the limit that were set."""
 
     volts = models.FloatField()
     amps = models.FloatField()

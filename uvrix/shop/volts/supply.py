@@ -34,7 +34,7 @@ from uvrix.shop.ohms.queries import measured, power_state
 from uvrix.shop.volts.models import FirstDraw, StartCurve, Supply, SupplyOutput
 
 log = logging.getLogger(__name__)
-# A start is logged for so long.
+# A start is logged for this long.
 LOGGED_S = 2.0
 STANDIN = "stand-in supply"
 MOST_V, MOST_A = 13.0, 30.0
@@ -253,7 +253,7 @@ def _log(line: Any, output: SupplyOutput) -> tuple[list[Sample], str]:
 
 
 def _is_off(line: Any) -> bool:
-    """Switch off what failed; whether the supply says that it is."""
+    """Switch off the output of a start that failed; whether the supply confirms it."""
     try:
         _off(line)
     except (OSError, visa_error()):
@@ -262,7 +262,7 @@ def _is_off(line: Any) -> bool:
 
 
 def _off(line: Any) -> None:
-    """Switch the output off and hear that it is: a command that was sent has not been carried out yet.
+    """Switch the output off and ask whether it is: a command that was sent may not have been carried out.
 
     Raises OSError where the supply says that it is still on.
     """

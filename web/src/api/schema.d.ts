@@ -4560,7 +4560,7 @@ export interface components {
             package_line: number | null;
             ball: string | null;
         };
-        /** @description A site's ball map as it lies; `lines` are the balls of its data lines in their order. */
+        /** @description A site's ball map in each of its views; `lines` are the balls of its data lines in their order. */
         BallMap: {
             designator: string;
             package: string;
@@ -4569,7 +4569,7 @@ export interface components {
             lines: string[];
             views: components["schemas"]["BallMapView"][];
         };
-        /** @description How the map lies: X = a*column + c*row, Y = b*column + d*row, Y down; the corner from which one counts. */
+        /** @description A view of the map: X = a*column + c*row, Y = b*column + d*row, Y down; the corner from which one counts. */
         BallMapView: {
             side: components["schemas"]["SideEnum"];
             turns: number;
@@ -5421,7 +5421,7 @@ export interface components {
             /** Format: double */
             risk: number;
         };
-        /** @description So many of so many cards, and their jobs. */
+        /** @description How many of how many cards, and their jobs. */
         Counted: {
             had: number[];
             seen: number;
@@ -9495,7 +9495,7 @@ export interface components {
             board_models: number;
             jobs: number;
         };
-        /** @description So many of so many, with the span that holds the truth at least nine times in ten. */
+        /** @description A count out of a total, with the span that holds the truth at least nine times in ten. */
         Share: {
             hits: number;
             of: number;

@@ -19,7 +19,7 @@ from uvrix.language import gettext
 FAR_GLOW, THROUGH_THE_BOARD = 0.01, 0.2
 # How likely a second short stands beside the first, where each warms at a place of its own.
 SECOND_FAULT = 0.05
-# From so many watts on a camera should have seen it: that nothing warmed then speaks a little against the rail's parts.
+# From this many watts on a camera should have seen it: that nothing warmed speaks a little against the rail's parts.
 SEEN_WATTS, NO_GLOW = 0.3, 0.7
 # A part that was named where it warmed, against all that nobody named.
 NAMED_TIMES = 4.0

@@ -22,7 +22,7 @@ class Cold(Proposer):
     """Before power: the symptom, a look, what is missing, every input, fuse and rail to ground."""
 
     def steps(self) -> list[Step]:
-        """What it proposes."""
+        """The steps that it proposes; order.py ranks them."""
         return [
             *self.warranty(),
             *self.arrive(),

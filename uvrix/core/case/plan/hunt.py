@@ -20,11 +20,11 @@ class Hunt(Feeding):
     """From a short to the part: feed it, see where it warms, take that one off, read again."""
 
     def steps(self) -> list[Step]:
-        """What it proposes."""
+        """The steps that it proposes; order.py ranks them."""
         return [*self.hunt()]
 
     def hunt(self) -> list[Step]:
-        """The next of the hunt, by how far it is."""
+        """The next steps of the hunt, by how far it has come."""
         if self.board is None:
             return self.undrawn()
         if self.facts.behind_lifted:

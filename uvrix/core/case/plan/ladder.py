@@ -14,7 +14,7 @@ class Ladder(Proposer):
     """The rails are there and the card does not come as far as it should."""
 
     def steps(self) -> list[Step]:
-        """What it proposes."""
+        """The steps that it proposes; order.py ranks them."""
         return [*self.ladder()]
 
     def ladder(self) -> list[Step]:
@@ -33,7 +33,7 @@ class Ladder(Proposer):
         return [*found, *self.firmware(), *self.core()]
 
     def chance(self, cause: str) -> float:
-        """The chance of a cause, whatever it is of."""
+        """The chance of a cause over all parts."""
         return sum(candidate.chance for candidate in self.causes if candidate.cause == cause)
 
     def trials(self) -> list[Step]:

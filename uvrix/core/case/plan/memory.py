@@ -25,7 +25,7 @@ RUN_AGAIN: Mapping[str, str] = {
     "wrong-build": gettext("take the build that fits the core's generation"),
     "wrong-index": gettext("look its bus index up again, of its first function"),
 }
-# A school, and the trade's own order where none is named, gives way to a repair that is worth so many times more for
+# A school, and the trade's own order where none is named, gives way to a repair that is worth this many times more for
 # its minutes, its part and its risk.
 YIELDS: Mapping[str, float] = {
     "reball-first": SCHOOL_YIELDS,
@@ -34,7 +34,7 @@ YIELDS: Mapping[str, float] = {
     "": 1.5,
 }
 CHIP = frozenset({"reball", "swap"})
-# Refused so often, it is no matter of how the tester is set up.
+# Refused this often, it is no matter of how the tester is set up.
 MOST_REFUSED = 3
 
 
@@ -42,7 +42,7 @@ class Memory(Proposer):
     """From the memory runs that count to what is tried about them."""
 
     def steps(self) -> list[Step]:
-        """What it proposes."""
+        """The steps that it proposes; order.py ranks them."""
         return [*self.memory()]
 
     def memory(self) -> list[Step]:

@@ -14,7 +14,7 @@ class Mend(Proposer):
     """What goes back on, or goes on new: parts that are off, fuses, contacts and plugs."""
 
     def steps(self) -> list[Step]:
-        """What it proposes."""
+        """The steps that it proposes; order.py ranks them."""
         return [*self.refit(), *self.fuses(), *self.contacts()]
 
     def refit(self) -> list[Step]:

@@ -22,7 +22,7 @@ class StartUp(Feeding):
     """Under power: what it draws, the next probe of the start-up map, the part behind a dead node."""
 
     def steps(self) -> list[Step]:
-        """What it proposes."""
+        """The steps that it proposes; order.py ranks them."""
         return [*self.supply(), *self.start_up(), *self.computer()]
 
     def supply(self) -> list[Step]:

@@ -14,7 +14,7 @@ class Proving(Proposer):
     """What is owed, the proof check by check, and the way out."""
 
     def steps(self) -> list[Step]:
-        """What it proposes."""
+        """The steps that it proposes; order.py ranks them."""
         return [*self.settle(), *self.prove()]
 
     def settle(self) -> list[Step]:

@@ -95,12 +95,12 @@ LISTED = 12
 LATER = 60
 # Before anything else at all.
 FIRST = -1
-# So many looks for one warm spot: each sees it a little elsewhere.
+# This many looks for one warm spot: each sees it a little elsewhere.
 MOST_GLOWS = 3
 # A chip is not lifted for less than this chance of a cure.
 LEAST_CURE = 0.05
 CONDITIONS = ("cold", "warm", "flexed")
-# A check of the proof that failed is tried again so many times.
+# A check of the proof that failed is tried again this many times.
 MOST_TIMES = 3
 
 

@@ -12,7 +12,7 @@ from uvrix.core.memory.evidence import ChannelEvidence, Evidence
 
 Floats = NDArray[np.float64]
 
-# Errors of one fault are alike, not independent: more than so many tell nothing new.
+# Errors of one fault are alike, not independent: more than this many tell nothing new.
 MOST_WEIGHT = 300.0
 
 

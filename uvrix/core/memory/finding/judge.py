@@ -22,9 +22,9 @@ from uvrix.language import gettext, ngettext
 NAMED = 0.4
 SHOWN = 0.02
 MOST_OTHERS = 4
-# A second fault is looked for where so many errors, and such a share, are left; it is told where it is so sure.
+# A second fault is looked for where this many errors, and such a share, are left; it is told where it is so sure.
 LEAST_LEFT, LEAST_SHARE, SURE = 4.0, 0.06, 0.8
-# Counts without lines name the chip that has so many of them (docs/trade §5.3).
+# Counts without lines name the chip that has this many of them (docs/trade §5.3).
 IN_ONE_CHIP, LEAST_COUNTED = 0.9, 0.6
 
 

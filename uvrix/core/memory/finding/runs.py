@@ -18,7 +18,7 @@ from uvrix.language import gettext
 
 AFTER = "after-rework"
 FORCE = ("flexed", "pressed", "tapped")
-# A fault that stays is missed by a run once in so many.
+# A fault that stays is missed by a run once in this many.
 MISSED = 0.03
 # How a joint comes and goes, and how often so: with force, gone with force, with warmth, with cold, or as it likes.
 OPEN, SHUT = 0.85, 0.1

@@ -25,7 +25,7 @@ SINGLE_CELLS = 0.85
 
 
 def _noise_by_count() -> Floats:
-    """Likelihood of one mask with so many wrong lines: one mostly, a few now and then, any number rarely."""
+    """Likelihood of one mask by how many lines are wrong: one mostly, a few now and then, any number rarely."""
     count = np.arange(LINES + 1)
     few = np.where(count > 0, 0.5**count, 0.0)
     share = SINGLE_NOISE * (count == 1) + (1 - SINGLE_NOISE) * (0.8 * few + 0.2 / LINES * (count > 0))

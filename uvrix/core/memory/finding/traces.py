@@ -32,11 +32,11 @@ LEAST_ALIAS_BIT = 15
 UNSURE_BIT = 0.05
 STRAY = 0.08
 VARIES = 0.15
-# Words of usual patterns differ in two given lines about so often; lines that are bridged are seen only where they do.
+# Words of usual patterns differ in two given lines about this often; a bridge is seen only where they do.
 DIFFER = 0.55
 MOST_LOG = 60.0
-# An address line is marched over in both directions so often. Of words that are written at one address only, and are
-# read at another, so many come from where just that bit differs, and so many do by chance.
+# An address line is marched over in both directions this often. Of words that are written at one address only, and are
+# read at another, this many come from where just that bit differs, and this many do by chance.
 EITHER_WAY = 0.02
 SWAPPED, BY_CHANCE = 0.9, 0.05
 

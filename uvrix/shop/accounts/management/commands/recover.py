@@ -13,7 +13,7 @@ from uvrix.shop.accounts.services import RECOVERY_DAYS, recovery
 
 
 class Command(BaseCommand):
-    """Whoever may run programs on the server may let anybody in."""
+    """Prints the link: whoever may run programs on the server may let anybody in."""
 
     help = gettext("Print a one-time link by which USERNAME chooses a new password.")
 
