@@ -1,4 +1,5 @@
 import { t } from "@lingui/core/macro";
+import { useQuery } from "@tanstack/react-query";
 import { type ComponentType, lazy, Suspense, useEffect } from "react";
 import { Navigate, Route, Routes, useLocation } from "react-router";
 import { JobPage } from "./job/JobPage";
@@ -6,6 +7,7 @@ import { NewJob } from "./job/NewJob";
 import { useLive } from "./live/live";
 import { OthersContext } from "./live/OthersHere";
 import { Palette } from "./palette/Palette";
+import { kindsQuery } from "./queries/shop";
 import { ResumePage } from "./record/ResumePage";
 import { ErrorBoundary } from "./shared/ErrorBoundary";
 import { Empty, LoadError, Loading } from "./shared/states";
@@ -100,6 +102,10 @@ function Bench({ person }: { person: NonNullable<ReturnType<typeof useSession>["
   }, []);
   const at = useLocation().pathname.match(/^\/jobs\/(\d+)/);
   const others = useLive(at ? Number(at[1]) : null);
+  const kinds = useQuery(kindsQuery());
+  // every screen offers some of them, and a form begins with what it offers
+  if (kinds.isError) return <LoadError problem={kinds.error} again={() => kinds.refetch()} />;
+  if (!kinds.data) return <Loading what={t`Opening the page`} />;
   return (
     <OthersContext value={others}>
       <div className="flex h-dvh">

@@ -16,7 +16,19 @@ from uvrix.core.errors import Refusal, quoted
 from uvrix.core.values.shape import check_shape
 from uvrix.language import gettext
 
-USES = ("supply", "ground", "enable", "output", "power-good", "feedback", "switch", "input", "clock", "unused", "other")
+USES: Mapping[str, str] = {
+    "supply": gettext("supply"),
+    "ground": gettext("ground"),
+    "enable": gettext("enable"),
+    "output": gettext("output"),
+    "power-good": gettext("power good"),
+    "feedback": gettext("feedback"),
+    "switch": gettext("switch"),
+    "input": gettext("input"),
+    "clock": gettext("clock"),
+    "unused": gettext("unused"),
+    "other": gettext("other"),
+}
 MOST_PINS = 128
 SIDE = {"type": "integer", "minimum": 0, "maximum": 40}
 

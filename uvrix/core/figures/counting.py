@@ -19,7 +19,7 @@ BYS: Mapping[By, str] = {
     "lot": gettext("lot"),
     "period": gettext("quarter"),
     "kind": gettext("kind of repair"),
-    "school": gettext("school"),
+    "school": gettext("first repair tried"),
 }
 
 

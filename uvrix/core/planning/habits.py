@@ -25,6 +25,18 @@ class Cost:
     risk: float
 
 
+# What each action is called.
+ACTIONS: Mapping[str, str] = {
+    "rerun": gettext("Run it under another condition"),
+    "measure-lines": gettext("Measure the lines"),
+    "reball": gettext("Reball"),
+    "replace": gettext("Replace"),
+    "check-supply": gettext("Measure the supply"),
+    "ohms": gettext("Ohms: the rails unpowered"),
+    "volts": gettext("Volts: the rails while it runs"),
+    "lift-core": gettext("Lift the core"),
+    "recipe": gettext("The tester's recipe"),
+}
 USUAL_COSTS: dict[str, Cost] = {
     "measure-lines": Cost(10, 0.005),
     "reball": Cost(50, 0.03),

@@ -9,8 +9,18 @@ from uvrix.core.boards.schema import ABOVE_ZERO, SIZE, TEXT, Schema, object_of, 
 from uvrix.core.stock.fits import Connector, MemoryChip, SmallPart
 from uvrix.core.stock.values import figure
 from uvrix.core.values.shape import check_shape
+from uvrix.language import gettext
 
-KINDS = ("chip", "core", "small", "connector", "set", "stencil", "balls", "other")
+KINDS: Mapping[str, str] = {
+    "chip": gettext("memory chip"),
+    "core": gettext("core"),
+    "small": gettext("small part"),
+    "connector": gettext("connector"),
+    "set": gettext("set of parts"),
+    "stencil": gettext("stencil"),
+    "balls": gettext("balls"),
+    "other": gettext("something else"),
+}
 # Counted by pieces, not labelled one by one.
 COUNTED = frozenset({"balls", "small"})
 WHOLE: Schema = {"type": "integer", "minimum": 0, "maximum": 10_000}

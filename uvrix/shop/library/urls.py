@@ -7,7 +7,6 @@ from uvrix.shop.library import (
     editing,
     families,
     identify,
-    kinds,
     packages,
     pinouts,
     plans_api,
@@ -17,7 +16,6 @@ from uvrix.shop.library import (
 )
 
 urlpatterns = [
-    path("kinds", kinds.Kinds.as_view(), name="kinds"),
     path("board-suggestions", identify.BoardSuggestions.as_view(), name="board-suggestions"),
     path("board-models", api.BoardModels.as_view(), name="board-models"),
     path("board-models/<str:slug>", api.OneBoardModel.as_view(), name="board-model"),

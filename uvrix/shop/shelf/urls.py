@@ -2,9 +2,10 @@
 
 from django.urls import path
 
-from uvrix.shop.shelf import api, setup
+from uvrix.shop.shelf import api, kinds, setup
 
 urlpatterns = [
+    path("kinds", kinds.Kinds.as_view(), name="kinds"),
     path("setup", setup.Setup.as_view(), name="setup"),
     path("shelf", api.Shelf.as_view(), name="shelf"),
     path("jobs", api.Jobs.as_view(), name="jobs"),

@@ -41,7 +41,7 @@ class PartAnswer:
     """A part as it stands; `amount` only of what is counted."""
 
     label: str
-    kind: str
+    kind: Annotated[str, chosen([*KINDS, ""])]
     marking: str
     vendor: str
     place: Annotated[str, chosen(PLACES)]

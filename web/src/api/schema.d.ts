@@ -6474,13 +6474,32 @@ export interface components {
             kind: string;
             words: string;
         };
-        /** @description Every kind. */
+        /** @description Every kind, each list in the order in which it is offered; `codes` are words of anything else. */
         Kinds: {
             findings: components["schemas"]["Named"][];
             groups: components["schemas"]["Named"][];
             causes: components["schemas"]["Named"][];
+            actions: components["schemas"]["Named"][];
             acts: components["schemas"]["ActKind"][];
             checks: components["schemas"]["CheckKind"][];
+            rungs: components["schemas"]["Named"][];
+            refusals: string[];
+            landmarks: string[];
+            points: string[];
+            parts: string[];
+            nodes: components["schemas"]["Named"][];
+            pin_uses: components["schemas"]["Named"][];
+            promises: components["schemas"]["Named"][];
+            comebacks: components["schemas"]["Named"][];
+            materials: components["schemas"]["Named"][];
+            log_columns: components["schemas"]["Named"][];
+            stock: components["schemas"]["Named"][];
+            conditions: components["schemas"]["Named"][];
+            value_sources: components["schemas"]["Named"][];
+            figures: components["schemas"]["Named"][];
+            moves: components["schemas"]["Named"][];
+            roles: components["schemas"]["Named"][];
+            codes: components["schemas"]["Named"][];
         };
         /** @description What good cards read: middle and accepted band, each card, whose they are. */
         KnownFigure: {
@@ -8405,7 +8424,7 @@ export interface components {
         /** @description A part as it stands; `amount` only of what is counted. */
         Part: {
             label: string;
-            kind: string;
+            kind: components["schemas"]["PartKindEnum"] | components["schemas"]["BlankEnum"];
             marking: string;
             vendor: string;
             place: components["schemas"]["PlaceEnum"];
@@ -8433,6 +8452,19 @@ export interface components {
          * @enum {string}
          */
         PartInEnum: "output" | "supply" | "enable" | "makes";
+        /**
+         * @description * `chip` - chip
+         *     * `core` - core
+         *     * `small` - small
+         *     * `connector` - connector
+         *     * `set` - set
+         *     * `stencil` - stencil
+         *     * `balls` - balls
+         *     * `other` - other
+         *     * `` -
+         * @enum {string}
+         */
+        PartKindEnum: "chip" | "core" | "small" | "connector" | "set" | "stencil" | "balls" | "other";
         /** @description A lane of the drawing. */
         PartLane: {
             name: string;

@@ -19,6 +19,11 @@ export function upload<T>(address: string, form: FormData, onSent: (share: numbe
   });
 }
 
+/** A form sent with progress, as `useKeeping` enters it. */
+export async function uploadEntry<T>(address: string, form: FormData, onSent: (share: number) => void) {
+  return { data: await upload<T>(address, form, onSent) };
+}
+
 /** Sends a file that is kept as it came. */
 export function sendFile(
   file: File,

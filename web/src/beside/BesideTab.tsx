@@ -8,12 +8,10 @@ import {
   api,
   type BesideCards,
   type BoardDetail,
-  data,
   type JobDetail,
   newId,
   type Ohms,
   type Orientation,
-  Problem,
 } from "../api/client";
 import { Board, NO_NOTES } from "../board/Board";
 import { UndrawnBoard } from "../board/UndrawnBoard";
@@ -26,6 +24,8 @@ import { Slip } from "../ohms/Slip";
 import type { Measuring, ReadingEntry } from "../ohms/useOhms";
 import { useUsual } from "../ohms/useUsual";
 import { keyOf } from "../queries/keys";
+import { FormError } from "../shared/FormError";
+import { useKeeping } from "../shared/keeping";
 import { LoadError, Loading } from "../shared/states";
 import { nameOf, type Other, useBeside } from "./useBeside";
 
@@ -79,7 +79,7 @@ export function BesideTab({
   // which card the probe is on; it stays there over the turn of a point, so that it changes cards as little as may be
   const [there, setThere] = useState(false);
   const [held, setHeld] = useState<number | null>(null);
-  const [problem, setProblem] = useState("");
+  const keeping = useKeeping([keyOf("beside", job.number)]);
   // a reading of the other card about a thousandfold off; this card's is asked back by its own
   const [slip, setSlip] = useState<{ said: string; entry: ReadingEntry } | null>(null);
   const { usual, setUsual } = useUsual(job.number);
@@ -98,19 +98,22 @@ export function BesideTab({
   };
   const store = async (entry: ReadingEntry, raw: number | null) => {
     setHeld(raw);
-    setProblem("");
     setSlip(null);
-    try {
-      if (!there || !other) {
-        if (!(await measuring.read(entry))) return false;
-      } else await storeThere(other, entry);
-    } catch (error) {
-      if (error instanceof Problem && error.code === "unit-slip") setSlip({ said: error.message, entry });
-      else setProblem((error as Error).message);
-      return false;
+    if (!there || !other) {
+      if (!(await measuring.read(entry))) return false;
+      await queries.invalidateQueries({ queryKey: keyOf("beside", job.number) });
+      return true;
     }
-    await queries.invalidateQueries({ queryKey: keyOf("beside", job.number) });
-    return true;
+    const stored = await keeping.keep(
+      () => storeThere(other, entry),
+      undefined,
+      (told) => {
+        if (told.code !== "unit-slip") return false;
+        setSlip({ said: told.message, entry });
+        return true;
+      },
+    );
+    return stored !== null;
   };
   const done = () => {
     const missing = !row || (there ? !row.mine : !row.other);
@@ -182,11 +185,7 @@ export function BesideTab({
             </Trans>
           </p>
         )}
-        {problem && (
-          <p role="alert" className="border-suspect border-l-4 pl-3">
-            <Trans>{problem} What you entered is kept here.</Trans>
-          </p>
-        )}
+        <FormError problem={keeping.problem} />
         {other && mayWork && turn && (
           <fieldset className="grid grid-cols-2 gap-2" aria-label={t`Which card the probe is on`}>
             <OnCard
@@ -269,20 +268,16 @@ export function BesideTab({
   );
 }
 
-async function storeThere(other: Other, entry: ReadingEntry) {
+async function storeThere(other: Other, entry: ReadingEntry): Promise<{ data?: unknown }> {
   const body = { id: newId(), ...entry };
-  if (other.job) {
-    data(await api.POST("/api/v1/jobs/{number}/readings", { params: { path: { number: other.job } }, body }));
-    return;
-  }
+  if (other.job)
+    return api.POST("/api/v1/jobs/{number}/readings", { params: { path: { number: other.job } }, body });
   const { point, value, mode = "", to = "", polarity = "", meter = "" } = entry;
   const quantity = entry.quantity === "diode" ? ("diode" as const) : ("resistance" as const);
-  data(
-    await api.POST("/api/v1/reference-cards/{reference}", {
-      params: { path: { reference: other.reference ?? "" } },
-      body: { id: newId(), point, value, mode, to, polarity, meter, quantity },
-    }),
-  );
+  return api.POST("/api/v1/reference-cards/{reference}", {
+    params: { path: { reference: other.reference ?? "" } },
+    body: { id: newId(), point, value, mode, to, polarity, meter, quantity },
+  });
 }
 
 interface OnCardProps {

@@ -1,14 +1,16 @@
 import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
-import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { useParams } from "react-router";
-import { api, data, Problem } from "../api/client";
+import { api } from "../api/client";
 import type { components } from "../api/schema";
 import { Thumb } from "../board/Thumb";
 import { customerQuery } from "../queries/shop";
 import { Checkbox } from "../shared/Checkbox";
+import { FormError } from "../shared/FormError";
 import { TextField } from "../shared/fields";
+import { useKeeping } from "../shared/keeping";
 import { Loading } from "../shared/states";
 import { amount, day, moment, percent } from "../shared/words";
 
@@ -93,33 +95,16 @@ export function CustomerPage() {
 type Asked = NonNullable<Page["offer"]>;
 
 function Choose({ token, page, offer }: { token: string; page: Page; offer: Asked }) {
-  const queries = useQueryClient();
   const [option, setOption] = useState<number | null>(null);
   const [name, setName] = useState(page.customer);
   const [words, setWords] = useState("");
   const [agreed, setAgreed] = useState(false);
-  const [problem, setProblem] = useState("");
-  const [busy, setBusy] = useState(false);
+  const { problem, busy, keep } = useKeeping([]);
   const chosen = option === null ? undefined : offer.options[option];
   const answer = async (of: number | null) => {
-    setProblem("");
-    setBusy(true);
-    try {
-      const body = { option: of, name: name.trim(), words: words.trim(), agreed };
-      const params = { path: { token } };
-      queries.setQueryData(
-        ["customer", token],
-        data(await api.POST("/api/v1/customer/{token}/answer", { params, body })),
-      );
-    } catch (error) {
-      setProblem(
-        error instanceof Problem
-          ? error.message
-          : t`We could not be reached. Your choice is kept here: try again.`,
-      );
-    } finally {
-      setBusy(false);
-    }
+    const body = { option: of, name: name.trim(), words: words.trim(), agreed };
+    const params = { path: { token } };
+    await keep(() => api.POST("/api/v1/customer/{token}/answer", { params, body }), ["customer", token]);
   };
   return (
     <section aria-labelledby="choose-title" className="space-y-3">
@@ -170,11 +155,17 @@ function Choose({ token, page, offer }: { token: string; page: Page; offer: Aske
       )}
       <TextField label={t`your name`} value={name} onChange={setName} maxLength={120} />
       <TextField label={t`anything you want to tell us`} value={words} onChange={setWords} maxLength={400} />
-      {problem && (
-        <p role="alert" className="border-suspect border-l-4 pl-3">
-          {problem}
-        </p>
-      )}
+      <FormError
+        plain
+        problem={
+          problem && {
+            message:
+              problem.code === "away"
+                ? t`We could not be reached. Your choice is kept here: try again.`
+                : problem.message,
+          }
+        }
+      />
       <div className="grid gap-3 sm:grid-cols-2">
         <button
           type="button"

@@ -3,8 +3,10 @@ import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
 import { useState } from "react";
 import type { Placement } from "../api/client";
-import { upload } from "../api/upload";
+import { uploadEntry } from "../api/upload";
 import { ChooseFile } from "../shared/ChooseFile";
+import { FormError } from "../shared/FormError";
+import { useKeeping } from "../shared/keeping";
 import { listed } from "../shared/words";
 import type { BoardDocument, Edit } from "./document";
 
@@ -14,23 +16,21 @@ export function PlacementFile({ apply }: { apply: (edit: Edit) => Promise<BoardD
   const [file, setFile] = useState<File | null>(null);
   const [memory, setMemory] = useState<string[]>([]);
   const [core, setCore] = useState("");
-  const [problem, setProblem] = useState("");
+  const reading = useKeeping([]);
   const take = async (chosen: File | null | undefined, unit?: string) => {
     if (!chosen) return;
     setFile(chosen);
-    setProblem("");
     const form = new FormData();
     form.append("file", chosen);
     if (unit) form.append("unit", unit);
-    try {
-      const found = await upload<Placement>("/api/v1/board-drafts/placement", form, () => undefined);
-      setRead(found);
-      setMemory(found.memory);
-      setCore(found.core ?? "");
-    } catch (error) {
-      setRead(null);
-      setProblem((error as Error).message);
-    }
+    const found = await reading.keep(() =>
+      uploadEntry<Placement>("/api/v1/board-drafts/placement", form, () => undefined),
+    );
+    const placement = found && found !== "kept" ? found : null;
+    setRead(placement);
+    if (!placement) return;
+    setMemory(placement.memory);
+    setCore(placement.core ?? "");
   };
   const use = async () => {
     if (!read) return;
@@ -55,11 +55,7 @@ export function PlacementFile({ apply }: { apply: (edit: Edit) => Promise<BoardD
       >
         <Trans>Choose a placement file</Trans>
       </ChooseFile>
-      {problem && (
-        <p role="alert" className="mt-2 border-l-4 border-suspect pl-3">
-          <Trans>{problem} The model is as it was.</Trans>
-        </p>
-      )}
+      <FormError plain problem={reading.problem && { message: t`${reading.said} The model is as it was.` }} />
       {read && (
         <div className="mt-3 space-y-3">
           <p>

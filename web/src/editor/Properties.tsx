@@ -1,6 +1,7 @@
 import { Select } from "@headlessui/react";
 import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
+import { useKinds } from "../shared/useKinds";
 import { type BoardDocument, type Edit, type Entry, entryAt, nameOf, type Target } from "./document";
 import { NumberField, Text } from "./Fields";
 
@@ -13,24 +14,6 @@ interface PropertiesProps {
   packages: string[];
 }
 
-const WORDS: Record<string, readonly string[]> = {
-  landmarks: ["bracket", "edge-contacts", "power-plug", "display-socket", "fan-plug", "hole"],
-  points: ["coil", "fuse", "shunt", "pin", "pad", "capacitor", "plug"],
-  parts: [
-    ...[
-      "core",
-      "memory",
-      "power-stage",
-      "converter",
-      "controller",
-      "gate",
-      "diode",
-      "transistor",
-      "resistor",
-    ],
-    ...["capacitor", "fuse", "shunt", "supervisor", "crystal", "connector", "coil"],
-  ],
-};
 const CORNERS = ["top-left", "top-right", "bottom-left", "bottom-right"];
 const REACH = ["outside", "cooler-off", "microscope"];
 
@@ -114,6 +97,9 @@ interface FieldsProps {
 }
 
 function Fields({ section, entry, set, packages }: FieldsProps) {
+  const kinds = useKinds();
+  const offered =
+    section === "landmarks" || section === "points" || section === "parts" ? kinds[section] : null;
   const text = (key: string, label: string) => (
     <div className="w-36">
       <Text label={label} value={String(entry[key] ?? "")} set={(value) => set(key, value || null)} mono />
@@ -190,13 +176,8 @@ function Fields({ section, entry, set, packages }: FieldsProps) {
           </label>
         </>
       )}
-      {WORDS[section] && (
-        <Choice
-          label={t`Kind`}
-          value={entry.kind}
-          words={WORDS[section]}
-          set={(value) => set("kind", value)}
-        />
+      {offered && (
+        <Choice label={t`Kind`} value={entry.kind} words={offered} set={(value) => set("kind", value)} />
       )}
       {section === "landmarks" && text("text", t`Text`)}
       {section === "parts" && text("value", t`Value`)}

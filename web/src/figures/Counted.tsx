@@ -8,27 +8,19 @@ import { figuresCountedQuery } from "../queries/shop";
 import { SelectField, TextField } from "../shared/fields";
 import { Span } from "../shared/Span";
 import { LoadError, Loading } from "../shared/states";
+import { optionsOf, useKinds, wordsOf } from "../shared/useKinds";
 import { jobLabel, percent } from "../shared/words";
 
 type Asked = components["schemas"]["Figures"];
 type Row = Asked["rows"][number];
 type Share = Row["seen"];
 
-const BYS = [
-  ["model", t`board model`],
-  ["cause", t`cause`],
-  ["part", t`part`],
-  ["connector", t`connector`],
-  ["lot", t`lot`],
-  ["period", t`quarter`],
-  ["kind", t`kind of repair`],
-  ["school", t`first repair tried`],
-] as const;
-type By = (typeof BYS)[number][0];
+type By = Asked["by"];
 type Number = "jobs" | "not" | "back";
 
 /** What fails how often, what holds, what it takes: every number opens its jobs, small numbers look uncertain. */
 export function Counted() {
+  const kinds = useKinds();
   const [query, setQuery] = useSearchParams();
   const [open, setOpen] = useState<{ name: string; which: Number } | null>(null);
   const by = (query.get("by") ?? "model") as By;
@@ -51,7 +43,7 @@ export function Counted() {
   return (
     <>
       <div className="flex flex-wrap items-end gap-3">
-        <SelectField label={t`by`} value={by} onChange={set("by")} options={BYS} />
+        <SelectField label={t`by`} value={by} onChange={set("by")} options={optionsOf<By>(kinds.figures)} />
         <SelectField
           label={t`of the model`}
           value={asked.model}
@@ -86,7 +78,7 @@ export function Counted() {
         <table className="w-full min-w-3xl" data-testid="figures">
           <thead>
             <tr className="text-left text-soft">
-              <th className="py-1 pr-4 font-normal">{BYS.find(([word]) => word === by)?.[1]}</th>
+              <th className="py-1 pr-4 font-normal">{wordsOf(kinds.figures, by)}</th>
               <th className="pr-4 font-normal">
                 <Trans>how often</Trans>
               </th>

@@ -3,12 +3,13 @@ import { Trans } from "@lingui/react/macro";
 import { useQuery } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { useNavigate } from "react-router";
-import { api, data, Problem } from "../api/client";
-import { upload } from "../api/upload";
+import { api } from "../api/client";
+import { uploadEntry } from "../api/upload";
 import { backupsQuery } from "../queries/shop";
 import { ChooseFile } from "../shared/ChooseFile";
 import { FormError } from "../shared/FormError";
 import { TextField } from "../shared/fields";
+import { useKeeping } from "../shared/keeping";
 import { LoadError } from "../shared/states";
 import { moment } from "../shared/words";
 import { writtenNumber } from "../shared/writing";
@@ -62,37 +63,37 @@ export function TakeAlong() {
   const bench = mayWorkAtBench(session.data?.person);
   const [job, setJob] = useState("");
   const [sending, setSending] = useState("");
-  const [problem, setProblem] = useState<Error | null>(null);
+  const [none, setNone] = useState(false);
+  const { problem, keep } = useKeeping([]);
   const go = useNavigate();
   const number = Number(job.toUpperCase().replace(/^J-/, ""));
   const take = async (event: FormEvent) => {
     event.preventDefault();
-    setProblem(null);
-    try {
-      data(await api.GET("/api/v1/jobs/{number}", { params: { path: { number } } }));
-      window.location.assign(`/api/v1/jobs/${number}/archive`);
-    } catch (error) {
-      const none = error instanceof Problem && error.status === 404;
-      setProblem(none ? new Error(t`There is no job ${job.trim()} here.`) : (error as Error));
-    }
+    setNone(false);
+    const there = await keep(
+      () => api.GET("/api/v1/jobs/{number}", { params: { path: { number } } }),
+      undefined,
+      (told) => {
+        setNone(told.status === 404);
+        return told.status === 404;
+      },
+    );
+    if (there && there !== "kept") window.location.assign(`/api/v1/jobs/${number}/archive`);
   };
   const bring = async (file: File | undefined) => {
     if (!file) return;
-    setProblem(null);
+    setNone(false);
     const form = new FormData();
     form.append("file", file);
-    try {
-      const answer = await upload<{ number: number }>("/api/v1/archives", form, (share) =>
+    const answer = await keep(() =>
+      uploadEntry<{ number: number }>("/api/v1/archives", form, (share) =>
         setSending(
           share < 1 ? t`Sending, ${Math.round(share * 100)} %` : t`Checking every entry against its hash …`,
         ),
-      );
-      go(`/jobs/${answer.number}`);
-    } catch (error) {
-      setProblem(error as Error);
-    } finally {
-      setSending("");
-    }
+      ),
+    );
+    setSending("");
+    if (answer && answer !== "kept") go(`/jobs/${answer.number}`);
   };
   return (
     <div className="max-w-3xl space-y-6" data-testid="take-along">
@@ -160,7 +161,7 @@ export function TakeAlong() {
           </section>
         </>
       )}
-      <FormError problem={problem} />
+      <FormError problem={none ? { message: t`There is no job ${job.trim()} here.` } : problem} />
     </div>
   );
 }

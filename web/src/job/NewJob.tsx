@@ -4,10 +4,11 @@ import { Trans } from "@lingui/react/macro";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, type ReactNode, useEffect, useRef, useState } from "react";
 import { Link, useNavigate, useSearchParams } from "react-router";
-import { api, data, newId, type Problem } from "../api/client";
+import { api, data, newId } from "../api/client";
 import { keyOf } from "../queries/keys";
 import { boardModelsQuery } from "../queries/library";
 import { cardQuery, parcelsQuery } from "../queries/shop";
+import { useKeeping } from "../shared/keeping";
 import { day } from "../shared/words";
 import { WhichBoard } from "./WhichBoard";
 import { type Customer, WhichCustomer } from "./WhichCustomer";
@@ -36,8 +37,11 @@ function keptDraft(): Draft {
 /** The short form. What is typed is kept in the browser until the job is open. */
 export function NewJob() {
   const [draft, setDraft] = useState(keptDraft);
-  const [problem, setProblem] = useState<Problem | null>(null);
-  const [busy, setBusy] = useState(false);
+  const { problem, busy, keep, forget } = useKeeping([
+    keyOf("board-models"),
+    keyOf("shelf"),
+    keyOf("parcels"),
+  ]);
   const first = useRef<HTMLInputElement>(null);
   const [params] = useSearchParams();
   const navigate = useNavigate();
@@ -47,7 +51,7 @@ export function NewJob() {
   const change = (part: Partial<Draft>) => {
     const next = { ...draft, ...part };
     setDraft(next);
-    setProblem(null);
+    forget();
     localStorage.setItem(KEPT, JSON.stringify(next));
   };
   const parcels = useQuery({ ...parcelsQuery(), enabled: params.has("parcel") });
@@ -67,28 +71,19 @@ export function NewJob() {
     return open({});
   };
   const open = async (who: { customer_id?: number; another_customer?: boolean }) => {
-    setBusy(true);
-    try {
-      const { new_board, ...entered } = draft;
+    const { new_board, ...entered } = draft;
+    const job = await keep(async () => {
       const board =
         model === UNKNOWN
           ? data(await api.POST("/api/v1/unknown-boards", { body: { name: new_board.trim() } })).slug
           : model;
-      const job = data(
-        await api.POST("/api/v1/jobs", {
-          body: { ...entered, ...who, serial: draft.serial.trim(), board_model: board },
-        }),
-      );
-      await queries.invalidateQueries({ queryKey: keyOf("board-models") });
-      localStorage.removeItem(KEPT);
-      await queries.invalidateQueries({ queryKey: keyOf("shelf") });
-      await queries.invalidateQueries({ queryKey: keyOf("parcels") });
-      queries.removeQueries({ queryKey: keyOf("card") });
-      navigate(`/jobs/${job.number}/arrive`);
-    } catch (error) {
-      setProblem(error as Problem);
-      setBusy(false);
-    }
+      const body = { ...entered, ...who, serial: draft.serial.trim(), board_model: board };
+      return api.POST("/api/v1/jobs", { body });
+    });
+    if (!job || job === "kept") return;
+    localStorage.removeItem(KEPT);
+    queries.removeQueries({ queryKey: keyOf("card") });
+    navigate(`/jobs/${job.number}/arrive`);
   };
   const already = problem?.code === "already-here" ? Number(problem.facts.job) : null;
   return (
@@ -227,7 +222,7 @@ export function NewJob() {
             onClick={() => {
               localStorage.removeItem(KEPT);
               setDraft({ ...BLANK, entry: newId() });
-              setProblem(null);
+              forget();
             }}
           >
             <Trans>Clear the form</Trans>

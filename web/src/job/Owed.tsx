@@ -5,9 +5,11 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { Link } from "react-router";
 import { api, type Owed as Debt, type JobDetail, newId } from "../api/client";
+import type { components } from "../api/schema";
 import { owedQuery } from "../queries/job";
 import { FormError } from "../shared/FormError";
 import { useKeeping } from "../shared/keeping";
+import { useKinds } from "../shared/useKinds";
 import { moment } from "../shared/words";
 import { afterAct } from "./afterAct";
 
@@ -17,14 +19,7 @@ interface OwedProps {
   lead: boolean;
 }
 
-const KINDS = {
-  "part-off": t`part left off`,
-  "wire-on": t`wire to remove`,
-  "coil-lifted": t`coil lifted`,
-  loan: t`on loan`,
-  message: t`message owed`,
-  other: t`something else`,
-} as const;
+type Kind = components["schemas"]["NewPromiseRequest"]["kind"];
 
 // Kinds that are an act where the part is named, and how the press that ends one is called.
 const OF_A_PART: readonly string[] = ["part-off", "wire-on", "coil-lifted"];
@@ -41,7 +36,8 @@ export function useOwed(number: number) {
 
 /** What is owed before the card may leave. */
 export function Owed({ job, mayWork, lead }: OwedProps) {
-  const [kind, setKind] = useState<keyof typeof KINDS>("part-off");
+  const [kind, setKind] = useState<Kind>("part-off");
+  const { promises } = useKinds();
   const [words, setWords] = useState("");
   const [part, setPart] = useState("");
   const queries = useQueryClient();
@@ -145,13 +141,9 @@ export function Owed({ job, mayWork, lead }: OwedProps) {
           <span className="block text-soft">
             <Trans>promise</Trans>
           </span>
-          <Select
-            className="field"
-            value={kind}
-            onChange={(event) => setKind(event.target.value as keyof typeof KINDS)}
-          >
-            {Object.entries(KINDS).map(([word, says]) => (
-              <option key={word} value={word}>
+          <Select className="field" value={kind} onChange={(event) => setKind(event.target.value as Kind)}>
+            {promises.map(({ name, words: says }) => (
+              <option key={name} value={name}>
                 {says}
               </option>
             ))}

@@ -2,6 +2,8 @@ import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
 import { useState } from "react";
 import { api, data } from "../api/client";
+import { FormError } from "../shared/FormError";
+import { useKeeping } from "../shared/keeping";
 
 type Clues = NonNullable<Parameters<typeof ask>[0]>;
 
@@ -33,16 +35,12 @@ const COUNTS = [
 export function WhichBoard({ choose }: { choose: (slug: string) => void }) {
   const [clues, setClues] = useState<Clues>({});
   const [found, setFound] = useState<Awaited<ReturnType<typeof ask>> | null>(null);
-  const [problem, setProblem] = useState("");
+  const asking = useKeeping([]);
   const change = async (part: Clues) => {
     const next = { ...clues, ...part };
     setClues(next);
-    setProblem("");
-    try {
-      setFound(await ask(next));
-    } catch (error) {
-      setProblem((error as Error).message);
-    }
+    const answer = await asking.keep(async () => ({ data: await ask(next) }));
+    if (answer && answer !== "kept") setFound(answer);
   };
   return (
     <details className="lg:col-span-2" data-testid="which-board">
@@ -78,7 +76,7 @@ export function WhichBoard({ choose }: { choose: (slug: string) => void }) {
           </label>
         ))}
       </div>
-      {problem && <p role="alert">{problem}</p>}
+      <FormError problem={asking.problem} plain />
       {found && found.length > 0 && (
         <ol aria-label={t`Boards that fit`} className="mt-3">
           {found.map((entry) => (

@@ -5,12 +5,11 @@ import { useState } from "react";
 import { Link } from "react-router";
 import { api, type Habits } from "../api/client";
 import { habitsQuery } from "../queries/shop";
-import { ACTIONS } from "../shared/actions";
 import { FormError } from "../shared/FormError";
 import { useKeeping } from "../shared/keeping";
 import { decimalOf } from "../shared/numbers";
 import { LoadError, Loading } from "../shared/states";
-import { useKinds } from "../shared/useKinds";
+import { useKinds, wordsOf } from "../shared/useKinds";
 import { moment, times } from "../shared/words";
 import { useSession } from "../signin/session";
 
@@ -53,7 +52,7 @@ function HabitsForm({ habits, said, say }: HabitsFormProps) {
     say("");
     await keep(() => api.PUT("/api/v1/habits", { body: set }));
   };
-  const { causes, groups } = useKinds();
+  const { actions, causes, groups } = useKinds();
   const called = (name: string) => groups.find((group) => group.name === name)?.words ?? name;
   return (
     <main className="max-w-6xl space-y-6 p-6">
@@ -119,11 +118,11 @@ function HabitsForm({ habits, said, say }: HabitsFormProps) {
               {Object.entries(set.costs).map(([name, cost]) => (
                 <tr key={name} className="h-14 border-t border-rule">
                   <th scope="row" className="py-2 font-semibold">
-                    {ACTIONS[name] ?? name}
+                    {wordsOf(actions, name)}
                   </th>
                   <td>
                     <Amount
-                      label={t`Minutes of ${ACTIONS[name] ?? name}`}
+                      label={t`Minutes of ${wordsOf(actions, name)}`}
                       value={cost.minutes}
                       set={(minutes) =>
                         setSet({ ...set, costs: { ...set.costs, [name]: { ...cost, minutes } } })
@@ -134,7 +133,7 @@ function HabitsForm({ habits, said, say }: HabitsFormProps) {
                   <td>{habits.used.costs[name]?.minutes}</td>
                   <td>
                     <Amount
-                      label={t`Risk of ${ACTIONS[name] ?? name}`}
+                      label={t`Risk of ${wordsOf(actions, name)}`}
                       value={Math.round(cost.risk * 1000) / 10}
                       set={(share) =>
                         setSet({ ...set, costs: { ...set.costs, [name]: { ...cost, risk: share / 100 } } })

@@ -1,12 +1,12 @@
 import { Select } from "@headlessui/react";
 import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
-import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { upload } from "../api/upload";
+import { uploadEntry } from "../api/upload";
 import { ChooseFile } from "../shared/ChooseFile";
 import { FormError } from "../shared/FormError";
 import { TextField } from "../shared/fields";
+import { useKeeping } from "../shared/keeping";
 import { mayWorkAtBench, useSession } from "../signin/session";
 
 type Choice = "keep" | "both" | "take";
@@ -38,45 +38,32 @@ export function PackPage() {
   const session = useSession();
   const lead = session.data?.person?.role === "lead";
   const mayWork = mayWorkAtBench(session.data?.person);
-  const queries = useQueryClient();
   const [shop, setShop] = useState("");
   const [file, setFile] = useState<File | null>(null);
   const [changes, setChanges] = useState<Change[]>([]);
   const [done, setDone] = useState("");
-  const [problem, setProblem] = useState<Error | null>(null);
+  const { problem, keep } = useKeeping([[]]);
   const compare = async (chosen: File) => {
-    setProblem(null);
     setDone("");
-    try {
-      const body = new FormData();
-      body.set("file", chosen);
-      setChanges(await upload<Change[]>("/api/v1/library-pack/compared", body, () => undefined));
-      setFile(chosen);
-    } catch (error) {
-      setProblem(error as Error);
-    }
+    const body = new FormData();
+    body.set("file", chosen);
+    const address = "/api/v1/library-pack/compared";
+    const compared = await keep(() => uploadEntry<Change[]>(address, body, () => undefined));
+    if (!compared || compared === "kept") return;
+    setChanges(compared);
+    setFile(chosen);
   };
   const take = async () => {
     if (!file) return;
-    setProblem(null);
-    try {
-      const body = new FormData();
-      body.set("file", file);
-      body.set(
-        "choices",
-        JSON.stringify(
-          Object.fromEntries(asked.map((change) => [`${change.kind}/${change.id}`, change.choice])),
-        ),
-      );
-      await upload<Change[]>("/api/v1/library-pack", body, () => undefined);
-      await queries.invalidateQueries();
-      const entries = fresh.length + asked.filter((change) => change.choice !== "keep").length;
-      setDone(entries === 1 ? t`Taken in: one entry.` : t`Taken in: ${entries} entries.`);
-      setChanges([]);
-      setFile(null);
-    } catch (error) {
-      setProblem(error as Error);
-    }
+    const choices = Object.fromEntries(asked.map((change) => [`${change.kind}/${change.id}`, change.choice]));
+    const body = new FormData();
+    body.set("file", file);
+    body.set("choices", JSON.stringify(choices));
+    if (!(await keep(() => uploadEntry<Change[]>("/api/v1/library-pack", body, () => undefined)))) return;
+    const entries = fresh.length + asked.filter((change) => change.choice !== "keep").length;
+    setDone(entries === 1 ? t`Taken in: one entry.` : t`Taken in: ${entries} entries.`);
+    setChanges([]);
+    setFile(null);
   };
   const fresh = changes.filter((change) => change.state === "new");
   const asked = changes.filter((change) => change.state === "differs");

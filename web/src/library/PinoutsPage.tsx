@@ -8,45 +8,24 @@ import { Link, useSearchParams } from "react-router";
 import { api } from "../api/client";
 import { keyOf } from "../queries/keys";
 import { pinoutsQuery } from "../queries/library";
-import { codeWords } from "../shared/codes";
 import { FormError } from "../shared/FormError";
 import { TextField } from "../shared/fields";
 import { FormSelect, FormText } from "../shared/formFields";
 import { useKeeping } from "../shared/keeping";
 import { LoadError, Loading } from "../shared/states";
+import { optionsOf, useCodeWords, useKinds } from "../shared/useKinds";
 import { day } from "../shared/words";
 import { mayWorkAtBench, useSession } from "../signin/session";
 import { type Pinout, PinoutDrawing } from "./PinoutDrawing";
 
-const USES = {
-  "": t`not known`,
-  supply: t`supply`,
-  ground: t`ground`,
-  enable: t`enable`,
-  output: t`output`,
-  "power-good": t`power good`,
-  feedback: t`feedback`,
-  switch: t`switch`,
-  input: t`input`,
-  clock: t`clock`,
-  unused: t`unused`,
-  other: t`other`,
-} as const;
-const KINDS = {
-  "": t`not known`,
-  converter: t`converter`,
-  controller: t`controller`,
-  gate: t`gate`,
-  diode: t`diode`,
-  transistor: t`transistor`,
-  supervisor: t`supervisor`,
-  "power-stage": t`power stage`,
-} as const;
+// parts that have more than two pins of their own
+const CHIPS = ["converter", "controller", "gate", "diode", "transistor", "supervisor", "power-stage"];
 const SIDES = [t`pins left`, t`pins bottom`, t`pins right`, t`pins top`];
 const key = (marking: string) => marking.replaceAll(/\s/g, "").toLowerCase();
 
 /** The shop's notes on small chips, by what is printed on them; offered wherever that marking appears. */
 export function PinoutsPage() {
+  const codeWords = useCodeWords();
   const [query, setQuery] = useSearchParams();
   const [search, setSearch] = useState("");
   const session = useSession();
@@ -160,6 +139,8 @@ const MOST_PINS = 64;
 const NOTHING: Noted = { name: "", use: "", note: "" };
 
 function PinoutForm({ pinout, marking, job, saved }: PinoutFormProps) {
+  const { pin_uses: uses } = useKinds();
+  const codeWords = useCodeWords();
   const { control, register, handleSubmit, watch } = useForm({
     defaultValues: {
       name: pinout?.marking ?? marking,
@@ -205,7 +186,12 @@ function PinoutForm({ pinout, marking, job, saved }: PinoutFormProps) {
       <FormError problem={problem} />
       <div className="flex flex-wrap items-end gap-3">
         <FormText control={control} name="name" label={t`marking`} mono wide="w-32" maxLength={80} />
-        <FormSelect control={control} name="kind" label={t`kind`} options={Object.entries(KINDS)} />
+        <FormSelect
+          control={control}
+          name="kind"
+          label={t`kind`}
+          options={[["", t`not known`], ...CHIPS.map((chip) => [chip as string, codeWords(chip)] as const)]}
+        />
         {SIDES.map((side, at) => (
           <label key={side}>
             <span className="block text-soft">{side}</span>
@@ -227,8 +213,8 @@ function PinoutForm({ pinout, marking, job, saved }: PinoutFormProps) {
               {...register(`pins.${pin}.name`)}
             />
             <Select className="field" aria-label={t`Pin ${pin}, use`} {...register(`pins.${pin}.use`)}>
-              {Object.entries(USES).map(([one, words]) => (
-                <option key={one} value={one}>
+              {[["", t`not known`] as const, ...optionsOf(uses)].map(([use, words]) => (
+                <option key={use} value={use}>
                   {words}
                 </option>
               ))}

@@ -6,11 +6,11 @@ import { useState } from "react";
 import { api } from "../api/client";
 import { benchPlansQuery } from "../queries/library";
 import { ChooseFile } from "../shared/ChooseFile";
-import { codeWords } from "../shared/codes";
 import { FormError } from "../shared/FormError";
 import { TextField } from "../shared/fields";
 import { useKeeping } from "../shared/keeping";
 import { LoadError, Loading } from "../shared/states";
+import { useCodeWords } from "../shared/useKinds";
 import { mayWorkAtBench, useSession } from "../signin/session";
 
 interface PlanNode {
@@ -41,6 +41,7 @@ const WORDS = [
 
 /** The bench plans: what every card of a class has in common, in the usual order of start. */
 export function PlansPage() {
+  const codeWords = useCodeWords();
   const session = useSession();
   const mayWork = mayWorkAtBench(session.data?.person);
   const plans = useQuery(benchPlansQuery());

@@ -10,6 +10,7 @@ import { boardModelsQuery, familiesQuery, recipesQuery } from "../queries/librar
 import { FormError } from "../shared/FormError";
 import { useKeeping } from "../shared/keeping";
 import { Empty, LoadError, Loading } from "../shared/states";
+import { useKinds } from "../shared/useKinds";
 import { mayWorkAtBench, useSession } from "../signin/session";
 
 interface RecipeDocument {
@@ -37,7 +38,6 @@ const NEW: RecipeDocument = {
   steps: [{ command: "", note: "" }],
   refusals: {},
 };
-const REFUSALS = ["not-found", "wrong-build", "wrong-index", "not-initialised", "other"];
 const FROM_JOB = "{job} {serial} {board} {chips} {channels} {amount_mib}";
 
 /** A recipe of the shop's own tester: who runs it where, its commands with blanks, what its refusals mean. */
@@ -53,6 +53,7 @@ export function RecipePage() {
 }
 
 function RecipeForm({ slug, first }: { slug: string | undefined; first: RecipeDocument }) {
+  const { refusals } = useKinds();
   const [recipe, setRecipe] = useState(first);
   const navigate = useNavigate();
   const { problem, keep } = useKeeping([keyOf("recipes"), keyOf("job-recipes")], () => navigate("/library"));
@@ -196,7 +197,7 @@ function RecipeForm({ slug, first }: { slug: string | undefined; first: RecipeDo
           <h2 className="text-xl font-bold">
             <Trans>What to do when it refuses</Trans>
           </h2>
-          {REFUSALS.map((word) => (
+          {refusals.map((word) => (
             <Line
               key={word}
               label={word}

@@ -1,7 +1,9 @@
 import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
 import { useState } from "react";
-import { api, data } from "../api/client";
+import { api } from "../api/client";
+import { FormError } from "../shared/FormError";
+import { useKeeping } from "../shared/keeping";
 import { QrCode } from "../shared/QrCode";
 import type { useLook } from "./useLook";
 
@@ -14,17 +16,13 @@ interface Pass {
 /** A code on the screen: a phone that scans it sends photographs to this job for a while, and can read nothing. */
 export function JoinPhone({ number, looking }: { number: number; looking: ReturnType<typeof useLook> }) {
   const [pass, setPass] = useState<Pass | null>(null);
-  const [problem, setProblem] = useState("");
+  const { problem, keep } = useKeeping([]);
   const join = async () => {
-    setProblem("");
-    try {
-      const body = { origin: window.location.origin };
-      setPass(
-        data(await api.POST("/api/v1/jobs/{number}/phone-pass", { params: { path: { number } }, body })),
-      );
-    } catch (error) {
-      setProblem((error as Error).message);
-    }
+    const body = { origin: window.location.origin };
+    const given = await keep(() =>
+      api.POST("/api/v1/jobs/{number}/phone-pass", { params: { path: { number } }, body }),
+    );
+    if (given && given !== "kept") setPass(given);
   };
   if (!pass)
     return (
@@ -32,7 +30,7 @@ export function JoinPhone({ number, looking }: { number: number; looking: Return
         <button type="button" className="button" onClick={() => void join()}>
           <Trans>From a phone</Trans>
         </button>
-        {problem && <p role="alert">{problem}</p>}
+        <FormError problem={problem} plain />
       </>
     );
   return (

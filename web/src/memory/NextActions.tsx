@@ -6,10 +6,10 @@ import { Link } from "react-router";
 import { api, type JobDetail, newId, type Planned } from "../api/client";
 import { planQuery } from "../queries/job";
 import { keyOf } from "../queries/keys";
-import { ACTIONS } from "../shared/actions";
 import { FormError } from "../shared/FormError";
 import { useKeeping } from "../shared/keeping";
 import { decimalOf } from "../shared/numbers";
+import { useKinds, wordsOf } from "../shared/useKinds";
 import { listed, moment } from "../shared/words";
 import { PhotographFirst } from "./PhotographFirst";
 
@@ -23,6 +23,7 @@ const ON_CHIPS = ["measure-lines", "reball", "replace", "check-supply"];
 
 /** What can be tried about the finding: chance, minutes, risk, what each result would settle; then what came of it. */
 export function NextActions({ job, mayWork }: NextActionsProps) {
+  const { actions } = useKinds();
   const [open, setOpen] = useState<string | null>(null);
   const { problem, keep } = useKeeping([
     keyOf("plan", job.number),
@@ -63,7 +64,7 @@ export function NextActions({ job, mayWork }: NextActionsProps) {
               onClick={() => setOpen(open === action.do ? null : action.do)}
             >
               <strong>
-                {ACTIONS[action.do] ?? action.do}
+                {wordsOf(actions, action.do)}
                 {ON_CHIPS.includes(action.do) &&
                   `: ${job.located?.placeless ? t`its chip` : listed(action.designators.slice(0, 4))}`}
               </strong>
@@ -130,7 +131,7 @@ export function NextActions({ job, mayWork }: NextActionsProps) {
           {plan.data.tried.map((entry) => (
             <li key={entry.id} className="border-t border-rule py-1">
               <Trans>
-                <strong>{ACTIONS[entry.do] ?? entry.do}</strong>: {entry.said.toLowerCase()}, {entry.minutes}{" "}
+                <strong>{wordsOf(actions, entry.do)}</strong>: {entry.said.toLowerCase()}, {entry.minutes}{" "}
                 min.{" "}
                 <span className="text-soft">
                   {entry.by}, {moment(entry.at)}

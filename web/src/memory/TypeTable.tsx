@@ -1,11 +1,14 @@
 import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
-import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQuery } from "@tanstack/react-query";
 import { type KeyboardEvent, useEffect, useRef, useState } from "react";
-import { api, data, type JobDetail, newId, type Problem } from "../api/client";
+import { api, type JobDetail, newId } from "../api/client";
 import { sendPicture } from "../api/upload";
 import { reportOrderQuery } from "../queries/job";
+import { keyOf } from "../queries/keys";
 import { ChooseFile, PHOTOGRAPHS } from "../shared/ChooseFile";
+import { FormError } from "../shared/FormError";
+import { useKeeping } from "../shared/keeping";
 import { useKeys } from "../shared/keys";
 import { count } from "../shared/words";
 
@@ -50,16 +53,20 @@ function Grid({ job, close }: { job: JobDetail; close: () => void }) {
   });
   const [withLines, setWithLines] = useState(Object.keys(draft.lines).length > 0);
   const [photo, setPhoto] = useState<{ address: string; sha256: string } | null>(null);
-  const [problem, setProblem] = useState<Problem | null>(null);
-  const [busy, setBusy] = useState(false);
+  const { problem, busy, keep, forget } = useKeeping([
+    keyOf("runs", job.number),
+    keyOf("job", String(job.number)),
+    keyOf("shelf"),
+    keyOf("plan", job.number),
+  ]);
+  const sending = useKeeping([]);
   const grid = useRef<HTMLDivElement>(null);
-  const queries = useQueryClient();
   const order = useQuery(reportOrderQuery(job.number));
   const listed = order.data?.channels;
   const change = (part: Partial<Draft>) => {
     const next = { ...draft, ...part };
     setDraft(next);
-    setProblem(null);
+    forget();
     localStorage.setItem(key, JSON.stringify(next));
   };
   useEffect(() => {
@@ -84,47 +91,26 @@ function Grid({ job, close }: { job: JobDetail; close: () => void }) {
     next?.select();
   };
   const send = async () => {
-    setBusy(true);
-    setProblem(null);
-    try {
-      const rows = channels.map((channel) => {
-        const lines = draft.lines[channel]?.map(number);
-        return {
-          channel,
-          errors: number(draft.counts[channel]),
-          ...(withLines && lines?.some((line) => line > 0) ? { lines: padded(lines) } : {}),
-        };
-      });
-      data(
-        await api.POST("/api/v1/jobs/{number}/runs/typed", {
-          params: { path: { number: job.number } },
-          body: { id: draft.id, rows, total, condition: draft.condition, picture: photo?.sha256 ?? "" },
-        }),
-      );
-      localStorage.removeItem(key);
-      for (const stale of [
-        ["runs", job.number],
-        ["job", String(job.number)],
-        ["shelf"],
-        ["plan", job.number],
-      ])
-        await queries.invalidateQueries({ queryKey: stale });
-      close();
-    } catch (error) {
-      setProblem(error as Problem);
-      setBusy(false);
-    }
+    const rows = channels.map((channel) => {
+      const lines = draft.lines[channel]?.map(number);
+      return {
+        channel,
+        errors: number(draft.counts[channel]),
+        ...(withLines && lines?.some((line) => line > 0) ? { lines: padded(lines) } : {}),
+      };
+    });
+    const body = { id: draft.id, rows, total, condition: draft.condition, picture: photo?.sha256 ?? "" };
+    const params = { path: { number: job.number } };
+    if (!(await keep(() => api.POST("/api/v1/jobs/{number}/runs/typed", { params, body })))) return;
+    localStorage.removeItem(key);
+    close();
   };
   const show = async (file: File | undefined) => {
     if (!file) return;
     setPhoto({ address: URL.createObjectURL(file), sha256: "" });
-    try {
-      const picture = await sendPicture(file);
-      setPhoto((old) => old && { ...old, sha256: picture.sha256 });
-    } catch (error) {
-      setPhoto(null);
-      setProblem(error as Problem);
-    }
+    const picture = await sending.keep(async () => ({ data: await sendPicture(file) }));
+    if (!picture || picture === "kept") return setPhoto(null);
+    setPhoto((old) => old && { ...old, sha256: picture.sha256 });
   };
   const slips = (problem?.facts.slips as Slip[] | undefined) ?? [];
   return (
@@ -253,6 +239,7 @@ function Grid({ job, close }: { job: JobDetail; close: () => void }) {
           {busy ? t`Reading …` : t`Enter this run`}
         </button>
       </div>
+      <FormError problem={sending.problem} />
       {problem && (
         <div role="alert" className="mt-3 border-l-4 border-suspect pl-3">
           <p>{problem.message}</p>

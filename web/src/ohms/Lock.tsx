@@ -3,8 +3,8 @@ import { Trans } from "@lingui/react/macro";
 import { useState } from "react";
 import { Link, useParams } from "react-router";
 import type { Ohms } from "../api/client";
-import { codeWords } from "../shared/codes";
 import { TextField } from "../shared/fields";
+import { useCodeWords } from "../shared/useKinds";
 import { moment } from "../shared/words";
 import { Again } from "./Probe";
 import { Skip } from "./Skip";
@@ -126,6 +126,7 @@ interface FuseProps {
 
 /** A fuse: how it is by what was read across it, ticked by hand or skipped with a reason, replaced. */
 function Fuse({ fuse, number, side, tick, measuring, choose, mayWork }: FuseProps) {
+  const codeWords = useCodeWords();
   const [asked, setAsked] = useState<"skip" | "replace" | null>(null);
   const drawn = side !== undefined;
   return (

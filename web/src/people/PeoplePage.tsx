@@ -5,17 +5,19 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { Link } from "react-router";
 import { api } from "../api/client";
+import type { components } from "../api/schema";
 import { keyOf } from "../queries/keys";
 import { peopleQuery, sessionsQuery } from "../queries/shop";
 import { FormError } from "../shared/FormError";
 import { useKeeping } from "../shared/keeping";
 import { LoadError, Loading } from "../shared/states";
+import { useKinds } from "../shared/useKinds";
 import { moment } from "../shared/words";
 import { useSession } from "../signin/session";
 import { Money } from "./Money";
 import { SecondFactor } from "./SecondFactor";
 
-const ROLES = { technician: t`technician`, "front-desk": t`front desk`, lead: t`lead` } as const;
+type Role = components["schemas"]["PersonRow"]["role"];
 const MAY = [
   [t`Arrive, parcels, customers, printing`, "technician", "front-desk", "lead"],
   [t`Readings, findings, memory, teardown, clocks`, "technician", "lead"],
@@ -27,6 +29,7 @@ const MAY = [
 
 /** Who works here: for everyone their sessions and password; for the lead all people, invitations and what was done. */
 export function PeoplePage() {
+  const { roles } = useKinds();
   const session = useSession();
   const lead = session.data?.person?.role === "lead";
   return (
@@ -49,9 +52,9 @@ export function PeoplePage() {
               <th className="font-normal">
                 <Trans>what</Trans>
               </th>
-              {Object.values(ROLES).map((role) => (
-                <th key={role} className="font-normal">
-                  {role}
+              {roles.map(({ name, words }) => (
+                <th key={name} className="font-normal">
+                  {words}
                 </th>
               ))}
             </tr>
@@ -60,8 +63,8 @@ export function PeoplePage() {
             {MAY.map(([what, ...who]) => (
               <tr key={what} className="border-t border-rule">
                 <td className="py-1.5">{what}</td>
-                {Object.keys(ROLES).map((role) => (
-                  <td key={role}>{(who as readonly string[]).includes(role) ? t`yes` : "–"}</td>
+                {roles.map(({ name }) => (
+                  <td key={name}>{(who as readonly string[]).includes(name) ? t`yes` : "–"}</td>
                 ))}
               </tr>
             ))}
@@ -81,14 +84,15 @@ export function PeoplePage() {
 }
 
 function Everybody() {
+  const { roles } = useKinds();
   const { problem, keep } = useKeeping([keyOf("people"), keyOf("sessions")]);
   const [link, setLink] = useState("");
   const [newPassword, setNewPassword] = useState<{ username: string; link: string; days: number } | null>(
     null,
   );
-  const [role, setRole] = useState<keyof typeof ROLES>("technician");
+  const [role, setRole] = useState<Role>("technician");
   const people = useQuery(peopleQuery());
-  const change = async (username: string, body: { role?: keyof typeof ROLES; is_active?: boolean }) => {
+  const change = async (username: string, body: { role?: Role; is_active?: boolean }) => {
     await keep(() => api.PUT("/api/v1/people/{username}", { params: { path: { username } }, body }));
   };
   const recover = async (username: string) => {
@@ -119,13 +123,11 @@ function Everybody() {
               className="field"
               aria-label={t`Role of ${entry.name}`}
               value={entry.role}
-              onChange={(event) =>
-                void change(entry.username, { role: event.target.value as keyof typeof ROLES })
-              }
+              onChange={(event) => void change(entry.username, { role: event.target.value as Role })}
             >
-              {Object.entries(ROLES).map(([word, says]) => (
-                <option key={word} value={word}>
-                  {says}
+              {roles.map(({ name, words }) => (
+                <option key={name} value={name}>
+                  {words}
                 </option>
               ))}
             </Select>
@@ -157,14 +159,10 @@ function Everybody() {
           <span className="block text-soft">
             <Trans>invite a</Trans>
           </span>
-          <Select
-            className="field"
-            value={role}
-            onChange={(event) => setRole(event.target.value as keyof typeof ROLES)}
-          >
-            {Object.entries(ROLES).map(([word, says]) => (
-              <option key={word} value={word}>
-                {says}
+          <Select className="field" value={role} onChange={(event) => setRole(event.target.value as Role)}>
+            {roles.map(({ name, words }) => (
+              <option key={name} value={name}>
+                {words}
               </option>
             ))}
           </Select>

@@ -1,13 +1,14 @@
 import { Select } from "@headlessui/react";
 import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
-import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQuery } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
-import { api, data, newId, type Problem } from "../api/client";
+import { api, newId } from "../api/client";
 import type { components } from "../api/schema";
 import { Mark } from "../ohms/Mark";
 import { keyOf } from "../queries/keys";
 import { phoneRouteQuery } from "../queries/shop";
+import { useKeeping } from "../shared/keeping";
 
 type Taken = components["schemas"]["PhoneReading"];
 type Quantity = components["schemas"]["NewPhoneReadingRequest"]["quantity"];
@@ -26,7 +27,6 @@ const CONFIRMED: Record<string, string> = {
 
 /** Readings typed where the probe is: the next point stands there, the verdict comes back at once. */
 export function PhoneReadings({ token }: { token: string }) {
-  const queries = useQueryClient();
   const params = { path: { token } };
   const route = useQuery(phoneRouteQuery(token));
   const [id, setId] = useState(newId);
@@ -34,7 +34,7 @@ export function PhoneReadings({ token }: { token: string }) {
   const [quantity, setQuantity] = useState<Quantity>("resistance");
   const [value, setValue] = useState("");
   const [taken, setTaken] = useState<Taken[]>([]);
-  const [problem, setProblem] = useState<Problem | null>(null);
+  const { problem, keep, forget } = useKeeping([keyOf("phone-route", token)]);
   // whoever let this phone in does not work at the bench, or the board has no points
   if (!route.data || route.data.route.length === 0) return null;
   const point = chosen || route.data.next;
@@ -42,17 +42,12 @@ export function PhoneReadings({ token }: { token: string }) {
     event.preventDefault();
     const asked = problem?.code;
     const body = { id, point, quantity, value, sure: asked === "unit-slip", unplugged: asked === "not-off" };
-    try {
-      const found = data(await api.POST("/api/v1/phone/{token}/readings", { params, body }));
-      setTaken((all) => [found, ...all.filter((entry) => entry.id !== found.id)]);
-      setId(newId());
-      setValue("");
-      setChosen("");
-      setProblem(null);
-      await queries.invalidateQueries({ queryKey: keyOf("phone-route", token) });
-    } catch (error) {
-      setProblem(error as Problem);
-    }
+    const found = await keep(() => api.POST("/api/v1/phone/{token}/readings", { params, body }));
+    if (!found || found === "kept") return;
+    setTaken((all) => [found, ...all.filter((entry) => entry.id !== found.id)]);
+    setId(newId());
+    setValue("");
+    setChosen("");
   };
   return (
     <section className="space-y-3" data-testid="phone-readings">
@@ -69,7 +64,7 @@ export function PhoneReadings({ token }: { token: string }) {
             value={point}
             onChange={(event) => {
               setChosen(event.target.value);
-              setProblem(null);
+              forget();
             }}
           >
             {point === "" && <option value="">{t`all are read`}</option>}
@@ -94,7 +89,7 @@ export function PhoneReadings({ token }: { token: string }) {
                 checked={kind === quantity}
                 onChange={() => {
                   setQuantity(kind);
-                  setProblem(null);
+                  forget();
                 }}
               />
               {says}
@@ -113,7 +108,7 @@ export function PhoneReadings({ token }: { token: string }) {
             autoCapitalize="off"
             onChange={(event) => {
               setValue(event.target.value);
-              setProblem(null);
+              forget();
             }}
           />
         </label>

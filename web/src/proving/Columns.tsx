@@ -6,15 +6,8 @@ import { keyOf } from "../queries/keys";
 import { FormError } from "../shared/FormError";
 import { SelectField } from "../shared/fields";
 import { useKeeping } from "../shared/keeping";
+import { useKinds } from "../shared/useKinds";
 import type { Unknown } from "./useProof";
-
-const NAMES = [
-  ["seconds", t`time`],
-  ["celsius", t`temperature`],
-  ["mhz", t`core clock`],
-  ["watts", t`power`],
-  ["fan", t`fan`],
-] as const;
 
 /** Which column of this shop's logs is which: asked once, then known. */
 export function Columns({
@@ -26,6 +19,7 @@ export function Columns({
   said: () => void;
   forget: () => void;
 }) {
+  const { log_columns: names } = useKinds();
   const [columns, setColumns] = useState<Record<string, string>>(unknown.guess);
   const keeping = useKeeping([keyOf("proof")]);
   const submit = async (event: FormEvent) => {
@@ -41,10 +35,10 @@ export function Columns({
         </Trans>
       </p>
       <div className="flex flex-wrap items-end gap-3">
-        {NAMES.map(([name, says]) => (
+        {names.map(({ name, words }) => (
           <SelectField
             key={name}
-            label={says}
+            label={words}
             value={columns[name] ?? ""}
             onChange={(header) => setColumns({ ...columns, [name]: header })}
             options={[["", t`none`], ...unknown.headers.map((header) => [header, header] as const)]}

@@ -1,10 +1,11 @@
 import { t } from "@lingui/core/macro";
-import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { newId, Problem } from "../api/client";
+import { newId } from "../api/client";
 import type { components } from "../api/schema";
-import { upload } from "../api/upload";
+import { uploadEntry } from "../api/upload";
 import { proofQuery } from "../queries/job";
+import { useKeeping } from "../shared/keeping";
 
 export type Proof = components["schemas"]["CardProof"];
 export type Check = components["schemas"]["Check"];
@@ -23,34 +24,30 @@ export interface Unknown {
 
 /** Sending logs; one whose columns nobody knows yet is held until they are said. */
 export function useLogs(number: number) {
-  const queries = useQueryClient();
   const [sending, setSending] = useState("");
-  const [problem, setProblem] = useState<Problem | null>(null);
+  const { problem, keep } = useKeeping([]);
   const [unknown, setUnknown] = useState<Unknown | null>(null);
   const send = async (file: File, phase: "before" | "after", load: string) => {
-    setProblem(null);
     const form = new FormData();
     form.append("entry", newId());
     form.append("phase", phase);
     form.append("load", load);
     form.append("file", file);
-    try {
-      const answer = await upload<Proof>(`/api/v1/jobs/${number}/proof/logs`, form, (share) =>
-        setSending(t`Sending ${file.name}, ${Math.round(share * 100)} %`),
-      );
-      queries.setQueryData(proofQuery(number).queryKey, answer);
-      setUnknown(null);
-    } catch (error) {
-      if (error instanceof Problem && error.code === "columns")
-        setUnknown({
-          file,
-          headers: error.facts.headers as string[],
-          guess: error.facts.guess as Record<string, string>,
-        });
-      else setProblem(error as Problem);
-    } finally {
-      setSending("");
-    }
+    const answer = await keep(
+      () =>
+        uploadEntry<Proof>(`/api/v1/jobs/${number}/proof/logs`, form, (share) =>
+          setSending(t`Sending ${file.name}, ${Math.round(share * 100)} %`),
+        ),
+      proofQuery(number).queryKey,
+      ({ code, facts }) => {
+        if (code !== "columns") return false;
+        const { headers, guess } = facts as unknown as Omit<Unknown, "file">;
+        setUnknown({ file, headers, guess });
+        return true;
+      },
+    );
+    if (answer) setUnknown(null);
+    setSending("");
   };
   return { send, sending, problem, unknown, forget: () => setUnknown(null) };
 }

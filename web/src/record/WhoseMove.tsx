@@ -1,21 +1,15 @@
 import { Select } from "@headlessui/react";
-import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
 import { useForm } from "react-hook-form";
 import { api, type JobDetail, newId } from "../api/client";
 import { keyOf } from "../queries/keys";
 import { FormError } from "../shared/FormError";
 import { useKeeping } from "../shared/keeping";
-
-const MOVES = {
-  hands: t`your hands`,
-  customer: t`the customer’s word`,
-  part: t`a part`,
-  courier: t`the courier`,
-} as const;
+import { useKinds } from "../shared/useKinds";
 
 /** Waiting on: waiting is a state with a reason and a date; where the card lies, how pressing it is. */
 export function WhoseMove({ job }: { job: JobDetail }) {
+  const { moves } = useKinds();
   const { register, handleSubmit, watch } = useForm({
     defaultValues: {
       move: job.move,
@@ -47,9 +41,9 @@ export function WhoseMove({ job }: { job: JobDetail }) {
           <Trans>it waits for</Trans>
         </span>
         <Select className="field w-full" {...register("move")}>
-          {Object.entries(MOVES).map(([word, says]) => (
-            <option key={word} value={word}>
-              {says}
+          {moves.map(({ name, words }) => (
+            <option key={name} value={name}>
+              {words}
             </option>
           ))}
         </Select>

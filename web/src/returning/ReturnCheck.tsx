@@ -5,6 +5,7 @@ import { useState } from "react";
 import { useForm } from "react-hook-form";
 import { Link } from "react-router";
 import { api, type JobDetail, newId } from "../api/client";
+import type { components } from "../api/schema";
 import { keyOf } from "../queries/keys";
 import { Cautions } from "../shared/Cautions";
 import { FormError } from "../shared/FormError";
@@ -13,15 +14,11 @@ import { FormNumber, FormSelect, FormText } from "../shared/formFields";
 import { useKeeping } from "../shared/keeping";
 import { numberOf } from "../shared/numbers";
 import { LoadError, Loading } from "../shared/states";
+import { optionsOf, useKinds } from "../shared/useKinds";
 import { day } from "../shared/words";
 import { type ReturnData, useReturn } from "./useReturn";
 
-const CAUSES = [
-  ["", t`not known yet`],
-  ["material", t`our own material`],
-  ["same", t`the same fault again`],
-  ["new", t`a new fault`],
-] as const;
+type Cause = NonNullable<components["schemas"]["NewComebackRequest"]["cause"]>;
 
 // checks of the proof that are shown without being asked for
 const FEW = 4;
@@ -311,11 +308,10 @@ function Gone({ data, job }: { data: ReturnData; job: JobDetail }) {
 }
 
 function Back({ data, job }: { data: ReturnData; job: JobDetail }) {
+  const { comebacks } = useKinds();
   const queries = useQueryClient();
   const keeping = useKeeping([keyOf("return", job.number)]);
-  const [cause, setCause] = useState<(typeof CAUSES)[number][0]>(
-    (data.comeback?.cause ?? "") as (typeof CAUSES)[number][0],
-  );
+  const [cause, setCause] = useState<Cause>((data.comeback?.cause ?? "") as Cause);
   const [words, setWords] = useState(data.comeback?.words ?? "");
   const before = data.in_warranty ?? data.earlier[0];
   if (!before) return null;
@@ -343,7 +339,12 @@ function Back({ data, job }: { data: ReturnData; job: JobDetail }) {
           await queries.invalidateQueries({ queryKey: keyOf("timeline") });
         }}
       >
-        <SelectField label={t`its cause`} value={cause} onChange={setCause} options={CAUSES} />
+        <SelectField
+          label={t`its cause`}
+          value={cause}
+          onChange={setCause}
+          options={[["", t`not known yet`], ...optionsOf<Cause>(comebacks)]}
+        />
         <TextField label={t`in words`} value={words} onChange={setWords} maxLength={400} />
         <button type="submit" className="button" disabled={keeping.busy}>
           {data.comeback ? t`Change it` : t`It follows from that visit`}

@@ -3,9 +3,11 @@ import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
 import { useState } from "react";
 import { type JobDetail, newId } from "../api/client";
-import { upload } from "../api/upload";
+import { uploadEntry } from "../api/upload";
 import { Mark, type Verdict } from "../ohms/Mark";
 import { ChooseFile } from "../shared/ChooseFile";
+import { FormError } from "../shared/FormError";
+import { useKeeping } from "../shared/keeping";
 import { moment } from "../shared/words";
 import type { ReworkData } from "./useRework";
 
@@ -29,19 +31,16 @@ interface CurvesProps {
 /** A thermocouple's log held against the alloy's window: peak, time above, steepest rise. */
 export function Curves({ job, rework, keep, mayWork }: CurvesProps) {
   const [alloy, setAlloy] = useState(rework.alloys[0] ?? "");
-  const [problem, setProblem] = useState("");
+  const sending = useKeeping([]);
   const send = async (file: File | undefined) => {
     if (!file) return;
-    setProblem("");
     const form = new FormData();
     form.append("entry", newId());
     form.append("alloy", alloy);
     form.append("file", file);
-    try {
-      keep(await upload<ReworkData>(`/api/v1/jobs/${job.number}/curves`, form, () => undefined));
-    } catch (error) {
-      setProblem((error as Error).message);
-    }
+    const address = `/api/v1/jobs/${job.number}/curves`;
+    const now = await sending.keep(() => uploadEntry<ReworkData>(address, form, () => undefined));
+    if (now && now !== "kept") keep(now);
   };
   return (
     <section aria-labelledby="curve-title" className="space-y-4" data-testid="curves">
@@ -68,11 +67,7 @@ export function Curves({ job, rework, keep, mayWork }: CurvesProps) {
           </span>
         </div>
       )}
-      {problem && (
-        <p role="alert" className="border-suspect border-l-4 pl-3">
-          {problem}
-        </p>
-      )}
+      <FormError problem={sending.problem} plain />
       {rework.curves.length === 0 && (
         <p className="text-soft">
           <Trans>No curve yet: log one with the thermocouple by the joint.</Trans>

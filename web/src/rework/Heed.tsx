@@ -3,8 +3,8 @@ import { Trans } from "@lingui/react/macro";
 import { useState } from "react";
 import { Link } from "react-router";
 import { Cautions } from "../shared/Cautions";
-import { codeWords } from "../shared/codes";
 import { TextField } from "../shared/fields";
+import { useCodeWords } from "../shared/useKinds";
 import { lifeAt } from "../stock/useStock";
 import type { Before, ReworkData, Reworking } from "./useRework";
 
@@ -22,6 +22,7 @@ export function Heed({
   rework: ReworkData;
   noteLot: Reworking["noteLot"] | undefined;
 }) {
+  const codeWords = useCodeWords();
   const [asked, setAsked] = useState(false);
   const [lot, setLot] = useState("");
   const { site } = before;

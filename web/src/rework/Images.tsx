@@ -4,12 +4,14 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useForm } from "react-hook-form";
 import { useSearchParams } from "react-router";
-import { api, data, type JobDetail, newId } from "../api/client";
+import { api, type JobDetail, newId } from "../api/client";
 import type { components } from "../api/schema";
-import { upload } from "../api/upload";
+import { uploadEntry } from "../api/upload";
 import { imagesQuery } from "../queries/job";
 import { ChooseFile } from "../shared/ChooseFile";
+import { FormError } from "../shared/FormError";
 import { FormCheckbox, FormSelect, FormText } from "../shared/formFields";
+import { useKeeping } from "../shared/keeping";
 import { LoadError, Loading } from "../shared/states";
 import { moment } from "../shared/words";
 
@@ -26,7 +28,8 @@ const RESULTS = [
 export function Images({ job, mayWork }: { job: JobDetail; mayWork: boolean }) {
   const queries = useQueryClient();
   const [volts, setVolts] = useState<number | null>(null);
-  const [problem, setProblem] = useState("");
+  const keeping = useKeeping([]);
+  const [none, setNone] = useState("");
   const [said, setSaid] = useState("");
   const [query, setQuery] = useSearchParams();
   const against = query.get("against");
@@ -36,17 +39,11 @@ export function Images({ job, mayWork }: { job: JobDetail; mayWork: boolean }) {
   if (images.isError) return <LoadError problem={images.error} again={() => images.refetch()} />;
   if (!images.data) return <Loading what={t`Reading the images`} />;
   const found = images.data;
-  const keep = async (ask: () => Promise<JobImages>) => {
-    setProblem("");
-    try {
-      queries.setQueryData(key, await ask());
-      return true;
-    } catch (error) {
-      setProblem((error as Error).message);
-      return false;
-    } finally {
-      setSaid("");
-    }
+  const keep = async (ask: () => Promise<{ data?: JobImages }>) => {
+    setNone("");
+    const answer = await keeping.keep(ask, key);
+    setSaid("");
+    return answer !== null;
   };
   const send = (file: File | undefined) => {
     if (!file || volts === null) return;
@@ -55,24 +52,21 @@ export function Images({ job, mayWork }: { job: JobDetail; mayWork: boolean }) {
     form.append("chip_volts", String(volts));
     form.append("file", file);
     const share = (sent: number) => setSaid(t`Sending, ${Math.round(100 * sent)} %`);
-    void keep(() => upload<JobImages>(`/api/v1/jobs/${job.number}/image-reads`, form, share));
+    void keep(() => uploadEntry<JobImages>(`/api/v1/jobs/${job.number}/image-reads`, form, share));
   };
   const store = async (files: File[]) => {
     const beside = files.find((file) => file.name.endsWith(".json"));
     const image = files.find((file) => file !== beside);
     if (!image)
-      return setProblem(t`found no image, expected one, and the small JSON beside it where there is one`);
+      return setNone(t`found no image, expected one, and the small JSON beside it where there is one`);
     const form = new FormData();
     form.append("file", image);
     if (beside) form.append("facts", beside);
     form.append("origin", t`given with ${job.label}`);
-    setProblem("");
-    try {
-      await upload("/api/v1/images", form, (sent) => setSaid(t`Sending, ${Math.round(100 * sent)} %`));
-      await queries.invalidateQueries({ queryKey: key });
-    } catch (error) {
-      setProblem((error as Error).message);
-    }
+    setNone("");
+    const progress = (sent: number) => setSaid(t`Sending, ${Math.round(100 * sent)} %`);
+    await keeping.keep(() => uploadEntry("/api/v1/images", form, progress));
+    await queries.invalidateQueries({ queryKey: key });
     setSaid("");
   };
   return (
@@ -80,11 +74,7 @@ export function Images({ job, mayWork }: { job: JobDetail; mayWork: boolean }) {
       <h2 id="images-title" className="font-bold text-2xl">
         {found.old ? t`The old image is kept` : t`The old image first, read twice alike`}
       </h2>
-      {problem && (
-        <p role="alert" className="border-suspect border-l-4 pl-3">
-          {problem}
-        </p>
-      )}
+      <FormError problem={none ? { message: none } : keeping.problem} plain />
       {said && <p role="status">{said}</p>}
       {mayWork && !found.old && (
         <div className="border-next border-l-8 bg-next-wash px-4 py-3">
@@ -223,13 +213,8 @@ export function Images({ job, mayWork }: { job: JobDetail; mayWork: boolean }) {
           store={found.store.map((entry) => entry.image)}
           volts={found.volts}
           write={(body) =>
-            keep(async () =>
-              data(
-                await api.POST("/api/v1/jobs/{number}/image-writes", {
-                  params,
-                  body: { id: newId(), ...body },
-                }),
-              ),
+            keep(() =>
+              api.POST("/api/v1/jobs/{number}/image-writes", { params, body: { id: newId(), ...body } }),
             )
           }
         />

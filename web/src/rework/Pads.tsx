@@ -1,11 +1,13 @@
 import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
-import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQuery } from "@tanstack/react-query";
 import { type FormEvent, useEffect, useState } from "react";
-import { api, data, isKept, newId } from "../api/client";
+import { api, newId } from "../api/client";
 import type { components } from "../api/schema";
 import { padsQuery } from "../queries/job";
 import { keyOf } from "../queries/keys";
+import { FormError } from "../shared/FormError";
+import { useKeeping } from "../shared/keeping";
 import { LoadError } from "../shared/states";
 
 export type Survey = components["schemas"]["PadSurveyed"];
@@ -20,35 +22,33 @@ export const LOOKS: readonly (readonly [Looks, string, string])[] = [
 
 /** The survey below a chip or the core; marks are painted at once and sent together a moment later. */
 export function usePads(number: number, designator: string) {
-  const queries = useQueryClient();
-  const [problem, setProblem] = useState("");
   const [brush, setBrush] = useState<Looks>("torn");
   const [turn, setTurn] = useState<string | null>(null);
   const [waiting, setWaiting] = useState<Record<string, Looks>>({});
   const key = padsQuery(number, designator).queryKey;
   const params = { path: { number, designator } };
   const survey = useQuery({ ...padsQuery(number, designator), enabled: designator !== "" });
+  const { problem, keep, forget } = useKeeping([keyOf("job", String(number))]);
   // biome-ignore lint/correctness/useExhaustiveDependencies: a new mark starts the wait anew
   useEffect(() => {
     if (Object.keys(waiting).length === 0) return;
     const later = window.setTimeout(async () => {
-      try {
-        const body = { id: newId(), states: waiting };
-        const now = data(await api.POST("/api/v1/jobs/{number}/pads/{designator}", { params, body }));
-        queries.setQueryData(key, now);
+      const body = { id: newId(), states: waiting };
+      const now = await keep(
+        () => api.POST("/api/v1/jobs/{number}/pads/{designator}", { params, body }),
+        key,
+      );
+      if (!now) return;
+      if (now === "kept") setWaiting({});
+      else
         setWaiting((still) =>
           Object.fromEntries(Object.entries(still).filter(([ball, looks]) => waiting[ball] !== looks)),
         );
-        void queries.invalidateQueries({ queryKey: keyOf("job", String(number)) });
-      } catch (error) {
-        setProblem((error as Error).message);
-        if (isKept(error)) setWaiting({});
-      }
     }, SEND_MS);
     return () => window.clearTimeout(later);
   }, [waiting]);
   const mark = (ball: string, looks: Looks = brush) => {
-    setProblem("");
+    forget();
     setTurn(ball);
     setWaiting((still) => ({ ...still, [ball]: looks }));
   };
@@ -102,11 +102,7 @@ export function Pads({ of, surveying, choose }: PadsProps) {
         </button>
       </form>
       {survey.isError && <LoadError problem={survey.error} again={() => survey.refetch()} />}
-      {problem && (
-        <p role="alert" className="border-suspect border-l-4 pl-3">
-          {problem}
-        </p>
-      )}
+      <FormError problem={problem} plain />
       {found && (
         <>
           <h2 id="pads-title" className="font-bold text-2xl">

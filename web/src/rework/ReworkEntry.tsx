@@ -4,12 +4,11 @@ import { useState } from "react";
 import { useForm } from "react-hook-form";
 import { useCamera } from "../job/camera";
 import { Checkbox } from "../shared/Checkbox";
-import { codeWords } from "../shared/codes";
 import { SelectField, TextField } from "../shared/fields";
 import { FormNumber, FormSelect, FormText, FormTicks } from "../shared/formFields";
 import { useKeys } from "../shared/keys";
 import { numberOf } from "../shared/numbers";
-import { useKinds } from "../shared/useKinds";
+import { useCodeWords, useKinds } from "../shared/useKinds";
 import { airOf, phasesOf } from "./air";
 import { BallsAtHand } from "./BallsAtHand";
 import { DeclarePart } from "./DeclarePart";
@@ -77,6 +76,7 @@ export function ReworkEntry({
   heed,
 }: ReworkFormProps & { heed: Before }) {
   const { acts } = useKinds();
+  const codeWords = useCodeWords();
   const lifts = LIFTS.includes(plan.do);
   const template = rework.templates.find((entry) => entry.do === plan.do);
   const [done, setDone] = useState(0);

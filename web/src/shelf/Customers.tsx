@@ -1,8 +1,8 @@
 import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
-import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQuery } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
-import { api, data, newId, Problem } from "../api/client";
+import { api, newId } from "../api/client";
 import { type Customer, WhichCustomer } from "../job/WhichCustomer";
 import { customersQuery } from "../queries/shop";
 import { FormError } from "../shared/FormError";
@@ -76,31 +76,25 @@ export function Customers({ mayChange }: { mayChange: boolean }) {
 
 /** One job that stands under the wrong person. */
 function GiveJob() {
-  const queries = useQueryClient();
   const [job, setJob] = useState("");
   const [name, setName] = useState("");
   const [contact, setContact] = useState("");
   const [said, setSaid] = useState("");
-  const [problem, setProblem] = useState<Problem | null>(null);
+  const { problem, keep } = useKeeping([[]]);
   const number = Number(job.toUpperCase().replace(/^J-/, ""));
   const give = async (who: { customer_id?: number; another_customer?: boolean }) => {
-    setProblem(null);
-    try {
-      const params = { path: { number } };
-      const body = {
-        id: newId(),
-        customer: name.trim(),
-        contact: contact.trim(),
-        another_customer: false,
-        ...who,
-      };
-      const given = data(await api.POST("/api/v1/jobs/{number}/customer", { params, body }));
-      setSaid(t`${given.label} is ${given.customer}’s now. Links sent before do not open it any more.`);
-      setJob("");
-      await queries.invalidateQueries();
-    } catch (error) {
-      if (error instanceof Problem) setProblem(error);
-    }
+    const params = { path: { number } };
+    const body = {
+      id: newId(),
+      customer: name.trim(),
+      contact: contact.trim(),
+      another_customer: false,
+      ...who,
+    };
+    const given = await keep(() => api.POST("/api/v1/jobs/{number}/customer", { params, body }));
+    if (!given || given === "kept") return;
+    setSaid(t`${given.label} is ${given.customer}’s now. Links sent before do not open it any more.`);
+    setJob("");
   };
   return (
     <form
@@ -126,7 +120,7 @@ function GiveJob() {
           choose={(who) => void give(who)}
         />
       )}
-      {problem && problem.code !== "which-customer" && <p role="alert">{problem.message}</p>}
+      <FormError problem={problem?.code === "which-customer" ? null : problem} />
       {said && <p role="status">{said}</p>}
     </form>
   );

@@ -10,6 +10,7 @@ import { searchQuery } from "../queries/shop";
 import { partsSoughtQuery } from "../queries/stock";
 import { useKeys } from "../shared/keys";
 import { isDim, switchTheme } from "../shared/theme";
+import { useKinds, wordsOf } from "../shared/useKinds";
 import { mayWorkAtBench, useNewSession } from "../signin/session";
 import { lifeAt } from "../stock/useStock";
 import { KeyList } from "./KeyList";
@@ -26,14 +27,10 @@ const PAGES = [
   ["/practice", t`Practice`],
   ["/people", t`People`],
 ] as const;
-const ROLES: Record<string, string> = {
-  technician: t`technician`,
-  "front-desk": t`front desk`,
-  lead: t`lead`,
-};
 
 /** The narrow bar at the left: scan, pages, the person. */
 export function SideBar({ person }: { person: Person | null }) {
+  const { roles } = useKinds();
   const [dim, setDim] = useState(isDim());
   const [keys, setKeys] = useState(false);
   const newSession = useNewSession();
@@ -96,7 +93,7 @@ export function SideBar({ person }: { person: Person | null }) {
             <p className="px-3 py-1">
               <strong>{person?.name}</strong>
               <br />
-              <span className="text-soft">{ROLES[person?.role ?? ""]}</span>
+              <span className="text-soft">{person && wordsOf(roles, person.role)}</span>
             </p>
             <MenuItem>
               <button type="button" className="button w-full data-focus:border-ink" onClick={signOut}>

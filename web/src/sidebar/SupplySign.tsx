@@ -1,10 +1,11 @@
 import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { useState } from "react";
 import { Link, useLocation } from "react-router";
-import { api, data } from "../api/client";
+import { api } from "../api/client";
 import { suppliesWatchedQuery } from "../queries/shop";
+import { FormError } from "../shared/FormError";
+import { useKeeping } from "../shared/keeping";
 
 // the server switches off what no page has shown for three times as long
 const AGAIN_MS = 30_000;
@@ -14,19 +15,14 @@ export function SupplySign() {
   const at = useLocation().pathname.match(/^\/jobs\/(\d+)/);
   const job = at ? Number(at[1]) : null;
   const queries = useQueryClient();
-  const [problem, setProblem] = useState("");
+  const { problem, keep } = useKeeping([]);
   const outputs = useQuery({
     ...suppliesWatchedQuery(job),
     refetchInterval: AGAIN_MS,
     refetchIntervalInBackground: true,
   });
   const switchOff = async (supply: number) => {
-    setProblem("");
-    try {
-      data(await api.POST("/api/v1/supplies/{supply}/off", { params: { path: { supply } } }));
-    } catch (error) {
-      setProblem((error as Error).message);
-    }
+    await keep(() => api.POST("/api/v1/supplies/{supply}/off", { params: { path: { supply } } }));
     await queries.invalidateQueries();
   };
   return outputs.data?.map((output) => (
@@ -47,7 +43,7 @@ export function SupplySign() {
       <button type="button" className="button-plain" onClick={() => void switchOff(output.supply)}>
         <Trans>Switch off</Trans>
       </button>
-      {problem && <p role="alert">{problem}</p>}
+      <FormError problem={problem} plain />
     </section>
   ));
 }

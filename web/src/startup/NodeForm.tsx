@@ -4,6 +4,7 @@ import { useForm } from "react-hook-form";
 import type { BoardDocument, Edit } from "../editor/document";
 import { FormSelect, FormText, FormTicks } from "../shared/formFields";
 import { decimalOf } from "../shared/numbers";
+import { optionsOf, useKinds } from "../shared/useKinds";
 import { type FileNode, nodesOf } from "./StartupPage";
 
 interface NodeFormProps {
@@ -15,12 +16,12 @@ interface NodeFormProps {
   known: string;
 }
 
-const KINDS = ["input", "rail", "signal", "clock", "draw"] as const;
 const UNIT: Record<string, string> = { clock: "MHz", draw: "A" };
 const SURE = { "": t`not recorded`, proven: t`proven`, likely: t`likely`, guessed: t`guessed` } as const;
 
 /** One node: what it is, when it counts as there, what it needs, where it is probed, and where that is known from. */
 export function NodeForm({ node, document, apply, choose, known }: NodeFormProps) {
+  const { nodes: kinds } = useKinds();
   const { control, handleSubmit, watch } = useForm({
     defaultValues: {
       id: node?.id ?? "",
@@ -69,7 +70,7 @@ export function NodeForm({ node, document, apply, choose, known }: NodeFormProps
           name="kind"
           wide="w-full"
           label={t`kind`}
-          options={KINDS.map((word): [string, string] => [word, word])}
+          options={optionsOf<string>(kinds)}
         />
         <div className="grid grid-cols-2 gap-3">
           <FormText control={control} name="low" wide="w-full" label={t`from, ${UNIT[kind] ?? "V"}`} mono />

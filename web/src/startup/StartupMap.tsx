@@ -1,7 +1,7 @@
 import { t } from "@lingui/core/macro";
 import { useEffect, useRef } from "react";
 import type { MapNode } from "../api/client";
-import { codeWords } from "../shared/codes";
+import { useCodeWords } from "../shared/useKinds";
 
 /** A node as drawn; what was read of it, where it is a card's. */
 type Node = MapNode & { state?: "present" | "missing" | "unknown"; over?: boolean; shown?: string };
@@ -119,6 +119,7 @@ interface OneNodeProps {
 }
 
 function OneNode({ node, at: [x, y], turn, rank, choose, step, stop }: OneNodeProps) {
+  const codeWords = useCodeWords();
   const { state } = node;
   const missing = state === "missing";
   const word = node.over ? t`above` : state === "unknown" ? t`not read` : codeWords(state ?? node.id);

@@ -1,12 +1,14 @@
 import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
-import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useNavigate, useParams, useSearchParams } from "react-router";
-import { api, type BoardModel, data } from "../api/client";
+import { api, type BoardModel } from "../api/client";
 import type { BoardDocument } from "../editor/document";
 import { useDraft } from "../editor/useDraft";
 import { editStartupQuery } from "../queries/library";
+import { FormError } from "../shared/FormError";
+import { useKeeping } from "../shared/keeping";
 import { useKeys } from "../shared/keys";
 import { Empty, LoadError, Loading } from "../shared/states";
 import { mayWorkAtBench, useSession } from "../signin/session";
@@ -64,12 +66,11 @@ function Drawn({ start }: DrawnProps) {
   const { model, lent } = start;
   const drafting = useDraft(start.key, start);
   const { document, draft, apply, undo, redo } = drafting;
-  const queries = useQueryClient();
   const go = useNavigate();
   const session = useSession();
   const mayWork = mayWorkAtBench(session.data?.person);
   const [chosen, setChosen] = useState<string | null>(null);
-  const [problem, setProblem] = useState("");
+  const saving = useKeeping([[]]);
   const [query] = useSearchParams();
   const from = query.get("from") ?? "";
   const known = from && `${from}, ${session.data?.person?.name ?? ""}`;
@@ -77,17 +78,14 @@ function Drawn({ start }: DrawnProps) {
   const node = nodes.find((entry) => entry.id === chosen);
   useKeys({ u: () => undo?.(), U: () => redo?.() });
   const save = async () => {
-    setProblem("");
-    try {
-      const note = from ? t`start-up map, ${from}` : t`start-up map`;
+    const note = from ? t`start-up map, ${from}` : t`start-up map`;
+    const saved = await saving.keep(async () => {
       const body = { document: await drafting.settled(), base: start.base, note };
-      data(await api.POST("/api/v1/board-drafts/saved", { body }));
-      drafting.forget();
-      await queries.invalidateQueries();
-      void go(`/library/${model.slug}`);
-    } catch (error) {
-      setProblem(t`${(error as Error).message} The draft is kept in this browser.`);
-    }
+      return api.POST("/api/v1/board-drafts/saved", { body });
+    });
+    if (!saved) return;
+    drafting.forget();
+    void go(`/library/${model.slug}`);
   };
   const misfits = draft?.misfits ?? [];
   return (
@@ -136,11 +134,16 @@ function Drawn({ start }: DrawnProps) {
         </section>
       </div>
       <div className="min-h-0 space-y-5 overflow-y-auto border-rule border-l bg-sheet p-5">
-        {(problem || drafting.refused) && (
-          <p role="alert" className="border-suspect border-l-4 pl-3">
-            {problem || drafting.refused}
-          </p>
-        )}
+        <FormError
+          plain
+          problem={
+            saving.problem
+              ? { message: t`${saving.said} The draft is kept in this browser.` }
+              : drafting.refused
+                ? { message: drafting.refused }
+                : null
+          }
+        />
         {misfits.map((misfit) => (
           <p key={misfit.place + misfit.found} className="border-suspect border-l-4 pl-3">
             <Trans>

@@ -1,7 +1,8 @@
 import { t } from "@lingui/core/macro";
 import { NumberField, SelectField, TextField } from "../shared/fields";
 import { decimalOf } from "../shared/numbers";
-import { KINDS, type Kind } from "./useStock";
+import { optionsOf, useKinds } from "../shared/useKinds";
+import type { Kind } from "./useStock";
 
 export type Typed = Record<string, string>;
 
@@ -46,6 +47,7 @@ const COMMON = [TEXT("marking", t`marking`), TEXT("origin", t`came from`), TEXT(
 
 /** What a part is, asked by its kind. */
 export function FactsFields({ typed, set }: { typed: Typed; set: (typed: Typed) => void }) {
+  const { stock } = useKinds();
   const kind = (typed.kind ?? "chip") as Kind;
   const put = (name: string) => (value: string) => set({ ...typed, [name]: value });
   return (
@@ -54,7 +56,7 @@ export function FactsFields({ typed, set }: { typed: Typed; set: (typed: Typed) 
         label={t`kind`}
         value={kind}
         onChange={(next) => set({ ...typed, kind: next })}
-        options={KINDS}
+        options={optionsOf<Kind>(stock)}
       />
       {[...COMMON.slice(0, 1), ...OF[kind], ...COMMON.slice(1)].map((asked) =>
         asked.figure ? (

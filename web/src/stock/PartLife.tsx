@@ -5,26 +5,17 @@ import { useForm } from "react-hook-form";
 import { Link } from "react-router";
 import { api, newId } from "../api/client";
 import { keyOf } from "../queries/keys";
-import { codeWords } from "../shared/codes";
 import { FormError } from "../shared/FormError";
 import { SelectField } from "../shared/fields";
 import { FormNumber, FormSelect, FormText } from "../shared/formFields";
 import { useKeeping } from "../shared/keeping";
 import { decimalOf } from "../shared/numbers";
 import { LoadError, Loading } from "../shared/states";
+import { optionsOf, useKinds, wordsOf } from "../shared/useKinds";
 import { jobLabel, moment, times } from "../shared/words";
 import { FactsFields, factsOf, factsWords, type Typed, typedOf } from "./Facts";
 import { Genealogy } from "./Genealogy";
-import {
-  CONDITIONS,
-  COUNTED,
-  type Condition,
-  kindWords,
-  type Life,
-  lifeAt,
-  type Move,
-  useLife,
-} from "./useStock";
+import { COUNTED, type Condition, type Life, lifeAt, type Move, partWords, useLife } from "./useStock";
 
 interface PartLifeProps {
   label: string;
@@ -34,6 +25,7 @@ interface PartLifeProps {
 
 /** One part: where it is, its way through cards, every step, and what may be done with it from here. */
 export function PartLife({ label, mayWork, close }: PartLifeProps) {
+  const { stock: kinds, conditions } = useKinds();
   const life = useLife(label);
   if (life.isError)
     return (
@@ -68,7 +60,7 @@ export function PartLife({ label, mayWork, close }: PartLifeProps) {
         </div>
         <p className="text-xl">
           <Trans>
-            {part.marking || kindWords(part.kind)} is <strong>{part.where}</strong>
+            {part.marking || partWords(kinds, part.kind)} is <strong>{part.where}</strong>
           </Trans>
           {life.data.job && (
             <>
@@ -81,7 +73,7 @@ export function PartLife({ label, mayWork, close }: PartLifeProps) {
         </p>
         <p>
           {part.amount !== null ? t`${part.amount} pieces at hand. ` : t`Heated ${times(part.cycles)}. `}
-          {part.condition && t`Condition: ${codeWords(part.condition)}. `}
+          {part.condition && t`Condition: ${wordsOf(conditions, part.condition)}. `}
           {printed
             ? t`Lot ${printed}${part.lot !== printed ? t`, read as ${part.lot}` : t`, which no rule of the shop reads`}. `
             : part.kind === "chip" && t`Lot not read. `}
@@ -154,6 +146,7 @@ function offered(life: Life): readonly (readonly [Move["do"], string])[] {
 }
 
 function MovePart({ life }: { life: Life }) {
+  const { conditions } = useKinds();
   const words = offered(life);
   const { control, handleSubmit, watch, setValue } = useForm<{
     chosen: Move["do"] | "";
@@ -219,7 +212,12 @@ function MovePart({ life }: { life: Life }) {
       )}
       {pieces && <FormNumber control={control} name="amount" label={t`pieces`} />}
       {what === "condition" && (
-        <FormSelect control={control} name="condition" label={t`condition`} options={CONDITIONS} />
+        <FormSelect
+          control={control}
+          name="condition"
+          label={t`condition`}
+          options={[["", t`not recorded`], ...optionsOf<Condition>(conditions)]}
+        />
       )}
       <FormText control={control} name="note" label={t`note`} />
       <button

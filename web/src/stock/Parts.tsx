@@ -2,14 +2,14 @@ import { plural, t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
 import { useState } from "react";
 import { useSearchParams } from "react-router";
-import { codeWords } from "../shared/codes";
 import { SelectField, TextField } from "../shared/fields";
 import { LoadError, Loading } from "../shared/states";
+import { optionsOf, useKinds, wordsOf } from "../shared/useKinds";
 import { day, times } from "../shared/words";
 import { mayWorkAtBench, useSession } from "../signin/session";
 import { PartLife } from "./PartLife";
 import { TakeIn } from "./TakeIn";
-import { KINDS, kindWords, type StockData, useStock } from "./useStock";
+import { type Kind, partWords, type StockData, useStock } from "./useStock";
 
 const PLACES = [
   ["", t`anywhere`],
@@ -23,6 +23,7 @@ const PLACES = [
 
 /** Parts that are sought at the left; at the right one part's life, or the whole. */
 export function Parts() {
+  const { stock: kinds, conditions } = useKinds();
   const [query, setQuery] = useSearchParams();
   const [text, setText] = useState("");
   const [kind, setKind] = useState("");
@@ -43,7 +44,7 @@ export function Parts() {
             label={t`kind`}
             value={kind}
             onChange={setKind}
-            options={[["", t`every kind`], ...KINDS.map(([word, says]) => [word, says] as const)]}
+            options={[["", t`every kind`], ...optionsOf<Kind>(kinds)]}
           />
           <SelectField label={t`where`} value={place} onChange={setPlace} options={PLACES} />
         </div>
@@ -61,11 +62,13 @@ export function Parts() {
                 onClick={() => choose(part.label)}
               >
                 <strong className="break-all font-mono text-lg">{part.label}</strong>{" "}
-                <span>{[part.marking || kindWords(part.kind), part.vendor].filter(Boolean).join(", ")}</span>
+                <span>
+                  {[part.marking || partWords(kinds, part.kind), part.vendor].filter(Boolean).join(", ")}
+                </span>
                 <span className="block text-soft">
                   {part.amount !== null && t`${part.amount} pieces, `}
                   {part.where}
-                  {part.condition && `, ${codeWords(part.condition)}`}
+                  {part.condition && `, ${wordsOf(conditions, part.condition)}`}
                   {part.cycles > 0 && t`, heated ${times(part.cycles)}`}
                 </span>
               </button>

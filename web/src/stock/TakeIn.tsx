@@ -7,11 +7,13 @@ import { FormError } from "../shared/FormError";
 import { NumberField, SelectField, TextField } from "../shared/fields";
 import { useKeeping } from "../shared/keeping";
 import { numberOf } from "../shared/numbers";
+import { optionsOf, useKinds } from "../shared/useKinds";
 import { FactsFields, factsOf, type Typed } from "./Facts";
-import { CONDITIONS, COUNTED, type Condition } from "./useStock";
+import { COUNTED, type Condition } from "./useStock";
 
 /** Taking a part into stock; without a label it gets the next of the shop's own. */
 export function TakeIn({ taken }: { taken: (label: string) => void }) {
+  const { conditions } = useKinds();
   const [typed, setTyped] = useState<Typed>({ kind: "chip" });
   const [label, setLabel] = useState("");
   const [tray, setTray] = useState("");
@@ -54,7 +56,12 @@ export function TakeIn({ taken }: { taken: (label: string) => void }) {
           wide="w-40"
           maxLength={120}
         />
-        <SelectField label={t`condition`} value={condition} onChange={setCondition} options={CONDITIONS} />
+        <SelectField
+          label={t`condition`}
+          value={condition}
+          onChange={setCondition}
+          options={[["", t`not recorded`], ...optionsOf<Condition>(conditions)]}
+        />
         {counted && <NumberField label={t`pieces`} value={amount} onChange={setAmount} />}
         <button type="submit" className="button" disabled={!tray.trim() || keeping.busy}>
           <Trans>Take it in</Trans>

@@ -4,24 +4,22 @@ import { type QueryKey, useQuery } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { Link, useSearchParams } from "react-router";
 import { api, newId } from "../api/client";
+import type { components } from "../api/schema";
 import { keyOf } from "../queries/keys";
 import { boardModelsQuery, valuesQuery } from "../queries/library";
 import { FormError } from "../shared/FormError";
 import { SelectField, TextField } from "../shared/fields";
 import { useKeeping } from "../shared/keeping";
 import { LoadError, Loading } from "../shared/states";
+import { optionsOf, useKinds } from "../shared/useKinds";
 import { day } from "../shared/words";
 import { mayWorkAtBench, useSession } from "../signin/session";
 import type { ModelValues } from "./useStock";
 
+type Source = components["schemas"]["NewValueRequest"]["origin"];
+
 // the model whose values were looked at last
 const KEPT = "uvrix-values-of";
-const SOURCES = [
-  ["donor", t`read off a donor`],
-  ["measured", t`measured`],
-  ["drawing", t`a drawing of the shop’s own`],
-  ["known", t`another job`],
-] as const;
 
 /** Values and notes of a model's parts, each with its source; those that a burnt or missing part asks for come first. */
 export function Values() {
@@ -154,9 +152,10 @@ function List({ data: values, stale, mayWork }: { data: ModelValues; stale: Quer
 }
 
 function Note({ slug, part, job }: { slug: string; part: string; job: number | null }) {
+  const { value_sources: sources } = useKinds();
   const [designator, setDesignator] = useState(part);
   const [text, setText] = useState("");
-  const [origin, setOrigin] = useState<(typeof SOURCES)[number][0]>("donor");
+  const [origin, setOrigin] = useState<Source>("donor");
   const [of, setOf] = useState("");
   const keeping = useKeeping([]);
   const submit = async (event: FormEvent) => {
@@ -196,7 +195,12 @@ function Note({ slug, part, job }: { slug: string; part: string; job: number | n
         mono
         maxLength={120}
       />
-      <SelectField label={t`where it is from`} value={origin} onChange={setOrigin} options={SOURCES} />
+      <SelectField
+        label={t`where it is from`}
+        value={origin}
+        onChange={setOrigin}
+        options={optionsOf<Source>(sources)}
+      />
       <TextField
         label={origin === "donor" ? t`serial of the donor` : t`which card or job`}
         value={of}

@@ -2,6 +2,7 @@ import { t } from "@lingui/core/macro";
 import { useQuery } from "@tanstack/react-query";
 import type { components } from "../api/schema";
 import { lifeQuery, stockQuery } from "../queries/stock";
+import type { Kinds } from "../shared/useKinds";
 
 export type StockData = components["schemas"]["Stock"];
 export type Life = components["schemas"]["Life"];
@@ -12,30 +13,13 @@ export type LotsData = components["schemas"]["Lots"];
 export type ModelValues = components["schemas"]["ModelValues"];
 export type Move = components["schemas"]["NewMoveRequest"];
 
-export const KINDS = [
-  ["chip", t`memory chip`],
-  ["core", t`core`],
-  ["small", t`small part`],
-  ["connector", t`connector`],
-  ["set", t`set of parts`],
-  ["stencil", t`stencil`],
-  ["balls", t`balls`],
-  ["other", t`something else`],
-] as const;
-export type Kind = (typeof KINDS)[number][0];
+export type Kind = Exclude<components["schemas"]["Part"]["kind"], "">;
 export const COUNTED: readonly string[] = ["balls", "small"];
-export const CONDITIONS = [
-  ["", t`not recorded`],
-  ["new", t`new`],
-  ["tested", t`tested`],
-  ["pulled", t`pulled off a card`],
-  ["doubtful", t`doubtful`],
-  ["dead", t`dead`],
-] as const;
-export type Condition = (typeof CONDITIONS)[number][0];
+export type Condition = NonNullable<Move["condition"]>;
 
-export function kindWords(kind: string): string {
-  return KINDS.find(([word]) => word === kind)?.[1] ?? t`part of a card`;
+/** What a part is called by its kind; one that Stock has no kind of came with a card. */
+export function partWords(kinds: Kinds["stock"], kind: string): string {
+  return kinds.find(({ name }) => name === kind)?.words ?? t`part of a card`;
 }
 
 export function lifeAt(label: string): string {

@@ -3,19 +3,21 @@ import { Trans } from "@lingui/react/macro";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useForm } from "react-hook-form";
 import { api, type JobDetail, newId } from "../api/client";
+import type { components } from "../api/schema";
 import { pasteAndPadsQuery } from "../queries/job";
 import { keyOf } from "../queries/keys";
 import { FormError } from "../shared/FormError";
 import { FormCheckbox, FormNumber, FormSelect, FormText } from "../shared/formFields";
 import { useKeeping } from "../shared/keeping";
 import { numberOf } from "../shared/numbers";
+import { optionsOf, useKinds } from "../shared/useKinds";
 import { moment } from "../shared/words";
 
-const MATERIALS = { paste: t`paste`, pad: t`pad`, putty: t`putty` } as const;
-type Material = keyof typeof MATERIALS;
+type Material = components["schemas"]["NewPasteOrPadRequest"]["material"];
 
 /** What lies between the cooler and what it cools: as it was found, as it was fitted. */
 export function PasteAndPads({ job, way, mayWork }: { job: JobDetail; way: "off" | "on"; mayWork: boolean }) {
+  const { materials } = useKinds();
   const params = { path: { number: job.number } };
   const queries = useQueryClient();
   const key = pasteAndPadsQuery(job.number).queryKey;
@@ -102,7 +104,7 @@ export function PasteAndPads({ job, way, mayWork }: { job: JobDetail; way: "off"
             control={control}
             name="material"
             label={t`material`}
-            options={Object.entries(MATERIALS) as [Material, string][]}
+            options={optionsOf<Material>(materials)}
           />
           <FormText control={control} name="name" label={t`type`} maxLength={80} />
           {material !== "paste" && <FormNumber control={control} name="thick" label={t`thickness, mm`} />}

@@ -8,8 +8,8 @@ import type { components } from "../api/schema";
 import { PinoutDrawing } from "../library/PinoutDrawing";
 import { Mark, type Verdict } from "../ohms/Mark";
 import { converterQuery } from "../queries/job";
-import { codeWords } from "../shared/codes";
 import { LoadError, Loading } from "../shared/states";
+import { useCodeWords } from "../shared/useKinds";
 
 export type ConverterPage = components["schemas"]["ConverterPage"];
 type Step = ConverterPage["steps"][number];
@@ -75,6 +75,7 @@ export function ConverterTab({ job, volts, node, page, probe, choose }: Converte
 }
 
 function Found({ job, page, probe }: { job: JobDetail; page: ConverterPage; probe: (node: string) => void }) {
+  const codeWords = useCodeWords();
   const own = ownParts(page);
   return (
     <>

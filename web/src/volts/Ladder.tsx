@@ -5,6 +5,7 @@ import { type FormEvent, useState } from "react";
 import type { Volts } from "../api/client";
 import { NumberField, TextField } from "../shared/fields";
 import { numberOf } from "../shared/numbers";
+import { useKinds } from "../shared/useKinds";
 import { moment } from "../shared/words";
 import type { Powering } from "./useVolts";
 
@@ -15,22 +16,16 @@ interface LadderProps {
 }
 
 type Rung = Volts["rungs"][number]["rung"];
-const RUNGS: readonly (readonly [Rung, string])[] = [
-  ["absent", t`absent`],
-  ["listed", t`listed on the bus`],
-  ["driver", t`driver loads`],
-  ["picture", t`picture`],
-  ["3d", t`3D works`],
-];
 
 /** Rung by rung: how far the card comes in a computer, and what that leaves open. */
 export function Ladder({ volts, powering, mayWork }: LadderProps) {
+  const { rungs } = useKinds();
   const [rung, setRung] = useState<Rung>("absent");
   const [whose, setWhose] = useState<"card" | "other" | "">("");
   const [beep, setBeep] = useState("");
   const [seconds, setSeconds] = useState("");
   const last = volts.rungs.at(-1);
-  const reached = last ? RUNGS.findIndex(([one]) => one === last.rung) : -1;
+  const reached = last ? rungs.findIndex(({ name }) => name === last.rung) : -1;
   const submit = async (event: FormEvent) => {
     event.preventDefault();
     const after = numberOf(seconds);
@@ -43,13 +38,13 @@ export function Ladder({ volts, powering, mayWork }: LadderProps) {
         <Trans>How far it comes</Trans>
       </h3>
       <ol className="mt-2 flex flex-col-reverse" aria-label={t`Rungs`}>
-        {RUNGS.map(([one, says], at) => (
+        {rungs.map(({ name, words }, at) => (
           <li
-            key={one}
+            key={name}
             data-reached={at <= reached ? "" : undefined}
             className={`border-l-4 px-3 py-1 ${at === reached ? "border-ink bg-tray font-bold" : at < reached ? "border-good" : "border-rule text-soft"}`}
           >
-            {says}
+            {words}
             {at === reached && last && <span className="block font-normal">{last.says}</span>}
           </li>
         ))}
@@ -61,9 +56,9 @@ export function Ladder({ volts, powering, mayWork }: LadderProps) {
               <Trans>it came to</Trans>
             </span>
             <Select className="field" value={rung} onChange={(event) => setRung(event.target.value as Rung)}>
-              {RUNGS.map(([one, says]) => (
-                <option key={one} value={one}>
-                  {says}
+              {rungs.map(({ name, words }) => (
+                <option key={name} value={name}>
+                  {words}
                 </option>
               ))}
             </Select>
