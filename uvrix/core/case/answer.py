@@ -44,30 +44,30 @@ def _card(card: Card) -> dict[str, Any]:
     return {**{name: list(getattr(card, name)) for name in names}, "power": card.power}
 
 
-def _cause(one: Cause) -> dict[str, Any]:
+def _cause(cause: Cause) -> dict[str, Any]:
     return {
-        "cause": one.cause,
-        "designators": list(one.designators),
-        "chance": round(one.chance, 4),
-        "says": cause_words(one.cause, one.designators),
-        "why": list(one.why),
-        "entries": list(one.entries),
+        "cause": cause.cause,
+        "designators": list(cause.designators),
+        "chance": round(cause.chance, 4),
+        "says": cause_words(cause.cause, cause.designators),
+        "why": list(cause.why),
+        "entries": list(cause.entries),
     }
 
 
-def step_json(one: Step) -> dict[str, Any]:
+def step_json(step: Step) -> dict[str, Any]:
     """A step as docs/formats §18 lists it, with what carries it out."""
     return {
-        "do": one.do,
-        "target": one.target,
-        "step": one.step,
-        "minutes": round(one.minutes, 2),
-        "risk": round(one.risk, 4),
-        "gain": round(one.gain, 4),
-        "why": one.why,
-        "says": sentence(one),
-        "means": means(one),
-        **one.more,
+        "do": step.do,
+        "target": step.target,
+        "step": step.step,
+        "minutes": round(step.minutes, 2),
+        "risk": round(step.risk, 4),
+        "gain": round(step.gain, 4),
+        "why": step.why,
+        "says": sentence(step),
+        "means": means(step),
+        **step.more,
     }
 
 

@@ -141,12 +141,14 @@ class Readings:
         return tuple(RailFound(name, standing.judged.verdict, standing) for name, standing in last.items())
 
     @staticmethod
-    def _to_ground(one: Standing) -> bool:
-        return one.reading.quantity in COLD and one.reading.to == "ground" and "/" not in one.reading.point
+    def _to_ground(standing: Standing) -> bool:
+        return (
+            standing.reading.quantity in COLD and standing.reading.to == "ground" and "/" not in standing.reading.point
+        )
 
-    def names(self, one: Standing) -> frozenset[str]:
+    def names(self, standing: Standing) -> frozenset[str]:
         """What a reading is measured on."""
-        return self.touches.of_reading(one.reading.point)
+        return self.touches.of_reading(standing.reading.point)
 
     def low_at(self, rail: str) -> Standing | None:
         """The last reading of a point of a rail's net that lies under the guard's limit; None where none does."""

@@ -45,11 +45,11 @@ def entry_words(entry: Entry) -> str:
     return f"{said[0].upper()}{said[1:]}"
 
 
-def _measured(one: Measured) -> str:
-    reading = one.reading
+def _measured(measured: Measured) -> str:
+    reading = measured.reading
     if "/" in reading.point:
         where = gettext("between {} and {}").format(*reading.point.split("/"))
-        where += gettext(", at the pins of {pins}", pins=one.pins) if one.pins else ""
+        where += gettext(", at the pins of {pins}", pins=measured.pins) if measured.pins else ""
     else:
         where = (
             gettext("{point} across itself", point=reading.point)
@@ -60,33 +60,33 @@ def _measured(one: Measured) -> str:
     return f"{where}: {shown(reading.value, reading.quantity)}{mode}"
 
 
-def _seen(one: Seen) -> str:
-    where = one.part or gettext(
+def _seen(seen: Seen) -> str:
+    where = seen.part or gettext(
         "{side}, {x_mm} mm across and {y_mm} mm up",
-        side=code_words(one.side),
-        x_mm=f"{one.x_mm:.0f}",
-        y_mm=f"{one.y_mm:.0f}",
+        side=code_words(seen.side),
+        x_mm=f"{seen.x_mm:.0f}",
+        y_mm=f"{seen.y_mm:.0f}",
     )
-    return f"{SEEN[one.kind]}: {where}"
+    return f"{SEEN[seen.kind]}: {where}"
 
 
-def _glow(one: Glow) -> str:
+def _glow(glow: Glow) -> str:
     return (
         gettext(
             "warm at {x_mm}, {y_mm} mm, {side}",
-            x_mm=f"{one.x_mm:.0f}",
-            y_mm=f"{one.y_mm:.0f}",
-            side=code_words(one.side),
+            x_mm=f"{glow.x_mm:.0f}",
+            y_mm=f"{glow.y_mm:.0f}",
+            side=code_words(glow.side),
         )
-        if one.warm
+        if glow.warm
         else gettext("nothing warmed")
     )
 
 
-def _run(one: Run) -> str:
-    meta = one.report.meta
+def _run(run: Run) -> str:
+    meta = run.report.meta
     condition = ", ".join(meta.condition) or gettext("no condition given")
-    if one.refused:
+    if run.refused:
         return gettext(
             "memory run, {condition}: refused ({refusal})",
             condition=condition,
@@ -94,23 +94,23 @@ def _run(one: Run) -> str:
         )
     result = (
         gettext("clean")
-        if one.clean
-        else gettext("{errors} errors", errors=one.report.errors)
-        if one.report.errors
+        if run.clean
+        else gettext("{errors} errors", errors=run.report.errors)
+        if run.report.errors
         else gettext("failed")
     )
     return gettext("memory run, {condition}: {result}", condition=condition, result=result)
 
 
-def _trial(one: Trial) -> str:
-    how = f" ({one.how_often})" if one.how_often else ""
-    if one.shows:
-        return gettext("with another {changed} the fault shows{how}", changed=code_words(one.changed), how=how)
-    return gettext("with another {changed} the fault is gone{how}", changed=code_words(one.changed), how=how)
+def _trial(trial: Trial) -> str:
+    how = f" ({trial.how_often})" if trial.how_often else ""
+    if trial.shows:
+        return gettext("with another {changed} the fault shows{how}", changed=code_words(trial.changed), how=how)
+    return gettext("with another {changed} the fault is gone{how}", changed=code_words(trial.changed), how=how)
 
 
-def _looked(one: Looked) -> str:
-    where = gettext("all of it") if one.target == "all" else one.target
+def _looked(looked: Looked) -> str:
+    where = gettext("all of it") if looked.target == "all" else looked.target
     return gettext("looked at {where}: nothing wrong", where=where)
 
 

@@ -130,14 +130,14 @@ def _learned_json(learned: Learned | None) -> dict[str, Any] | None:
     return {"learned": form, "why": learned.why}
 
 
-def _explanation_json(one: Explanation) -> dict[str, Any]:
+def _explanation_json(explanation: Explanation) -> dict[str, Any]:
     return {
-        "kind": one.kind,
-        "title": title(one.kind, one.dq),
-        "designators": list(one.designators),
-        "dq": list(one.dq),
-        "chance": one.chance,
-        "why": list(one.why),
+        "kind": explanation.kind,
+        "title": title(explanation.kind, explanation.dq),
+        "designators": list(explanation.designators),
+        "dq": list(explanation.dq),
+        "chance": explanation.chance,
+        "why": list(explanation.why),
     }
 
 

@@ -9,7 +9,7 @@ from __future__ import annotations
 
 import itertools
 import re
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 
@@ -116,7 +116,7 @@ def _is_whole(line: str, span: tuple[int, int]) -> bool:
     return not (before.isalnum() or after.isalnum())
 
 
-def teach(sample: str, marks: Sequence[Mark], name: str, channels: dict[str, str] | None = None) -> dict[str, Any]:
+def teach(sample: str, marks: Sequence[Mark], name: str, channels: Mapping[str, str] | None = None) -> dict[str, Any]:
     """The document of a reader that reads lines like those marked.
 
     Raises Refusal where the marks of a row name neither a channel nor an address, or overlap.

@@ -117,24 +117,26 @@ class _Table:
         return values, self._among[asked]
 
 
-def _chip(one: Reading) -> str:
-    return chip_and_pin(one.point)[0]
+def _chip(reading: Reading) -> str:
+    return chip_and_pin(reading.point)[0]
 
 
-def _pin(pin: str, one: Reading) -> Pin:
-    return pin, one.quantity, one.mode, one.to, one.polarity
+def _pin(pin: str, reading: Reading) -> Pin:
+    return pin, reading.quantity, reading.mode, reading.to, reading.polarity
 
 
-def _judge(one: Reading, table: _Table, kinds: Kinds) -> BallJudged:
-    chip, pin = chip_and_pin(one.point)
-    key, state = _pin(pin, one), state_of(one)
+def _judge(reading: Reading, table: _Table, kinds: Kinds) -> BallJudged:
+    chip, pin = chip_and_pin(reading.point)
+    key, state = _pin(pin, reading), state_of(reading)
     chips = table.chips[key]
     if (split := table.split(key)) is not None:
-        return BallJudged(one, chip, pin, state, "no-reference", None, len(chips) - 1, "", split.why)
+        return BallJudged(reading, chip, pin, state, "no-reference", None, len(chips) - 1, "", split.why)
     found = table.among_chips(key)
     if found is not None:
         held = _Held(chips, found, chip, gettext("{many} other chips at {pin}", many=_many(len(chips) - 1), pin=pin))
-        return BallJudged(one, chip, pin, state, *_said(one, held), len(chips) - 1, "chips", _why(one, held))
+        return BallJudged(
+            reading, chip, pin, state, *_said(reading, held), len(chips) - 1, "chips", _why(reading, held)
+        )
     own = kinds.lines.get(chip, ())
     if pin in own:
         lines, found = table.lines(chip, own, key)
@@ -142,7 +144,9 @@ def _judge(one: Reading, table: _Table, kinds: Kinds) -> BallJudged:
             held = _Held(
                 lines, found, pin, gettext("{many} other data lines of {chip}", many=_many(len(lines) - 1), chip=chip)
             )
-            return BallJudged(one, chip, pin, state, *_said(one, held), len(lines) - 1, "lines", _why(one, held))
+            return BallJudged(
+                reading, chip, pin, state, *_said(reading, held), len(lines) - 1, "lines", _why(reading, held)
+            )
     few = ngettext(
         "{many} other chip was read at {pin}",
         "{many} other chips were read at {pin}",
@@ -152,12 +156,12 @@ def _judge(one: Reading, table: _Table, kinds: Kinds) -> BallJudged:
     )
     why = gettext(
         "{shown}; {few}. From {many} chips on the odd one shows",
-        shown=shown(one.value, one.quantity),
+        shown=shown(reading.value, reading.quantity),
         few=few,
         many=_many(LEAST_CHIPS),
     )
     why += gettext(", or from {many} data lines of {chip}.", many=_many(LEAST_LINES), chip=chip) if pin in own else "."
-    return BallJudged(one, chip, pin, state, "no-reference", None, len(chips) - 1, "", why)
+    return BallJudged(reading, chip, pin, state, "no-reference", None, len(chips) - 1, "", why)
 
 
 @dataclass(frozen=True, slots=True)
@@ -170,34 +174,34 @@ class _Held:
     says: str
 
 
-def _said(one: Reading, held: _Held) -> tuple[Verdict, float | None]:
+def _said(reading: Reading, held: _Held) -> tuple[Verdict, float | None]:
     if held.name in held.found.odd:
-        return _word(one, held.found.usual), held.found.usual
-    return "unsteady" if one.value.span else "within", held.found.usual
+        return _word(reading, held.found.usual), held.found.usual
+    return "unsteady" if reading.value.span else "within", held.found.usual
 
 
-def _why(one: Reading, held: _Held) -> str:
-    verdict, _ = _said(one, held)
+def _why(reading: Reading, held: _Held) -> str:
+    verdict, _ = _said(reading, held)
     others = [value for name, value in held.values.items() if name not in held.found.odd and name != held.name]
     word = "" if verdict == "within" else f", {verdict}"
     return gettext(
         "{shown}{word}; {says} read {range}.",
-        shown=shown(one.value, one.quantity),
+        shown=shown(reading.value, reading.quantity),
         word=word,
         says=held.says,
-        range=_range(others, one.quantity),
+        range=_range(others, reading.quantity),
     )
 
 
-def _word(one: Reading, usual: float | None) -> Verdict:
-    value = one.value.middle
+def _word(reading: Reading, usual: float | None) -> Verdict:
+    value = reading.value.middle
     if value is None:
         return "open"
-    if one.value.span:
+    if reading.value.span:
         return "unsteady"
     if usual is None:
         return "low"
-    below = SHORT_UNDER.get(one.quantity, 0.0)
+    below = SHORT_UNDER.get(reading.quantity, 0.0)
     if under(value, usual * SHORT_SHARE) and value < below:
         return "short"
     return "low" if value < usual else "high"

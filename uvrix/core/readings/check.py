@@ -46,19 +46,19 @@ def as_json(
     }
 
 
-def _judged(one: Judged) -> dict[str, Any]:
-    value, found = one.reading.value, one.reference
+def _judged(judged: Judged) -> dict[str, Any]:
+    value, found = judged.reading.value, judged.reference
     reference = None
     if found:
         names = ("centre", "low", "high", "cards")
         reference = {**{name: getattr(found, name) for name in names}, "from": found.board}
     return {
-        "point": one.reading.point,
-        "quantity": one.reading.quantity,
+        "point": judged.reading.point,
+        "quantity": judged.reading.quantity,
         "value": "OL" if value.ol else value.middle,
         "low": value.low,
         "high": value.high,
-        "verdict": one.verdict,
+        "verdict": judged.verdict,
         "reference": reference,
-        "why": one.why,
+        "why": judged.why,
     }

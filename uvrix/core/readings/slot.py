@@ -171,33 +171,35 @@ def slot_context(
     return SlotContext(found, width, start, whole, torn_lanes, clock, tuple(notes))
 
 
-def _torn(one: Contact, lanes: int) -> str:
+def _torn(contact: Contact, lanes: int) -> str:
     """What a torn contact means."""
-    if one.lane is not None:
-        if one.lane >= lanes:
-            return gettext("{name} is torn: lane {lane}, which this board does not use.", name=one.name, lane=one.lane)
+    if contact.lane is not None:
+        if contact.lane >= lanes:
+            return gettext(
+                "{name} is torn: lane {lane}, which this board does not use.", name=contact.name, lane=contact.lane
+            )
         return gettext(
             "{name} is torn: lane {lane} ({pair} {half}) does not work until it is repaired.",
-            name=one.name,
-            lane=one.lane,
-            pair=one.pair,
-            half=one.half,
+            name=contact.name,
+            lane=contact.lane,
+            pair=contact.pair,
+            half=contact.half,
         )
     means = {
         "clock": gettext("half of the reference clock is missing: no link trains, the card is not listed."),
         "ground": gettext("one ground of many: the link may still train."),
         "power": gettext(
-            "one of the contacts for {carries}: the others carry its share, and run warmer.", carries=one.carries
+            "one of the contacts for {carries}: the others carry its share, and run warmer.", carries=contact.carries
         ),
         "detect": gettext(
-            "{carries}: the host may not see that a card is there, or how wide it is.", carries=one.carries
+            "{carries}: the host may not see that a card is there, or how wide it is.", carries=contact.carries
         ),
         "reserved": gettext("it carries nothing."),
     }
     return gettext(
         "{name} is torn: {kind}",
-        name=one.name,
-        kind=means.get(one.kind, gettext("{carries} is missing.", carries=one.carries)),
+        name=contact.name,
+        kind=means.get(contact.kind, gettext("{carries} is missing.", carries=contact.carries)),
     )
 
 

@@ -72,5 +72,5 @@ def _change(before: Judged | None, after: Judged | None) -> Change:
     )
 
 
-def _said(one: Judged) -> str:
-    return shown(one.reading.value, one.reading.quantity)
+def _said(judged: Judged) -> str:
+    return shown(judged.reading.value, judged.reading.quantity)

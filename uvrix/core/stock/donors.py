@@ -49,33 +49,33 @@ class Accepted:
     serves: tuple[str, ...]
 
 
-def judge_donor(one: Inspection) -> Accepted:
+def judge_donor(inspection: Inspection) -> Accepted:
     """Whether a donor is accepted, and for what it serves. Missing and moved parts are repaired first."""
     against = [
         gettext("No: {key}", key=QUESTIONS[key].lower())
-        for key, yes in one.answers.items()
+        for key, yes in inspection.answers.items()
         if key in QUESTIONS and not yes
     ]
     waits = [
         gettext("Not looked at: {words}", words=words.lower())
         for key, words in QUESTIONS.items()
-        if key not in one.answers
+        if key not in inspection.answers
     ]
     waits += [
         (
             gettext("{part} is missing: put it right first", part=part)
-            if part in one.missing
+            if part in inspection.missing
             else gettext("{part} is moved: put it right first", part=part)
         )
-        for part in (*one.missing, *one.moved)
-        if part not in one.repaired
+        for part in (*inspection.missing, *inspection.moved)
+        if part not in inspection.repaired
     ]
     serves = []
-    if one.core == "good":
+    if inspection.core == "good":
         serves.append("core")
-    if one.memory == "good":
+    if inspection.memory == "good":
         serves.append("memory")
-    if one.board == "good":
+    if inspection.board == "good":
         serves.append("board")
     serves.append("small parts")
     if against:

@@ -206,54 +206,64 @@ def _begun(label: str, on: Mapping[tuple[str, str], str]) -> Life:
     return begun(label, on_card=bool(card) and (card, site) not in on)
 
 
-def _move(life: Life, one: Happening) -> None:
-    move = cast("Move", one.do)
-    check_move(life, move, one.to)
+def _move(life: Life, happening: Happening) -> None:
+    move = cast("Move", happening.do)
+    check_move(life, move, happening.to)
     takes = TAKES[move]
-    place = life.place if takes is None else Place(takes, one.to or MOVES[move])
-    if one.condition:
-        life.condition = one.condition
-    said = f"{MOVES[move]}: {code_words(one.condition)}" if move == "condition" else f"{MOVES[move]}, {place.words}"
+    place = life.place if takes is None else Place(takes, happening.to or MOVES[move])
+    if happening.condition:
+        life.condition = happening.condition
+    said = (
+        f"{MOVES[move]}: {code_words(happening.condition)}" if move == "condition" else f"{MOVES[move]}, {place.words}"
+    )
     if takes == "gone":
         said = MOVES[move]
-    if one.amount is not None:
-        said = f"{one.amount:g} {said if takes else MOVES[move]}"
+    if happening.amount is not None:
+        said = f"{happening.amount:g} {said if takes else MOVES[move]}"
         before = life.amount or 0.0
-        life.amount = {"counted": one.amount, "used": before - one.amount}.get(move, before + one.amount)
-    life.steps.append(Step(one.at, move, said, place, life.cycles, one.id))
+        life.amount = {"counted": happening.amount, "used": before - happening.amount}.get(
+            move, before + happening.amount
+        )
+    life.steps.append(Step(happening.at, move, said, place, life.cycles, happening.id))
 
 
-def _rework(found: dict[str, Life], on: dict[tuple[str, str], str], one: Happening) -> None:
-    do = cast("Do", one.do)
-    heat, there = HEATS[do], (one.card, one.site)
-    chip = one.chip or (on.get(there, original(*there)) if one.site else "")
+def _rework(found: dict[str, Life], on: dict[tuple[str, str], str], happening: Happening) -> None:
+    do = cast("Do", happening.do)
+    heat, there = HEATS[do], (happening.card, happening.site)
+    chip = happening.chip or (on.get(there, original(*there)) if happening.site else "")
     if chip:
         life = found.setdefault(chip, _begun(chip, on))
-        off = do in {"remove", "swap"} and bool(one.site)
+        off = do in {"remove", "swap"} and bool(happening.site)
         place = Place("hand") if off else life.place
         if off and not life.steps:
             life.steps.append(
-                Step(None, "came", gettext("found on {card}", card=one.card), Place("card", "/".join(there)), 0)
+                Step(None, "came", gettext("found on {card}", card=happening.card), Place("card", "/".join(there)), 0)
             )
-        where = gettext(" on {site} of {card}", site=one.site, card=one.card) if one.site else ""
-        said = gettext("removed from {site} of {card}", site=one.site, card=one.card) if off else f"{DOES[do]}{where}"
-        life.steps.append(Step(one.at, do, said, place, life.cycles + heat.chip, one.id))
-    if do in {"remove", "swap", "cut-layers"} and one.site:
+        where = gettext(" on {site} of {card}", site=happening.site, card=happening.card) if happening.site else ""
+        said = (
+            gettext("removed from {site} of {card}", site=happening.site, card=happening.card)
+            if off
+            else f"{DOES[do]}{where}"
+        )
+        life.steps.append(Step(happening.at, do, said, place, life.cycles + heat.chip, happening.id))
+    if do in {"remove", "swap", "cut-layers"} and happening.site:
         on[there] = ""
     if heat.card:
-        for life in [life for life in found.values() if life.place.card == one.card]:
-            life.steps.append(Step(one.at, do, DOES[do], life.place, life.cycles + heat.card, one.id))
-    if do in {"place", "swap"} and one.drawer:
-        drawer = found.setdefault(one.drawer, Life(one.drawer))
+        for life in [life for life in found.values() if life.place.card == happening.card]:
+            life.steps.append(Step(happening.at, do, DOES[do], life.place, life.cycles + heat.card, happening.id))
+    if do in {"place", "swap"} and happening.drawer:
+        drawer = found.setdefault(happening.drawer, Life(happening.drawer))
         drawer.amount = max((drawer.amount or 0.0) - 1.0, 0.0)
-        said = gettext("one of it placed on {site} of {card}", site=one.site, card=one.card)
-        drawer.steps.append(Step(one.at, "place", said, drawer.place, drawer.cycles, one.id))
+        said = gettext("one of it placed on {site} of {card}", site=happening.site, card=happening.card)
+        drawer.steps.append(Step(happening.at, "place", said, drawer.place, drawer.cycles, happening.id))
         on[there] = ""
-    if do in {"place", "swap"} and one.chip_in:
-        life = found.setdefault(one.chip_in, _begun(one.chip_in, on))
-        on[there] = one.chip_in
-        said = gettext("placed on {site} of {card}", site=one.site, card=one.card)
-        step = Step(one.at, "place", said, Place("card", "/".join(there)), life.cycles + heat.chip_in, one.id)
+    if do in {"place", "swap"} and happening.chip_in:
+        life = found.setdefault(happening.chip_in, _begun(happening.chip_in, on))
+        on[there] = happening.chip_in
+        said = gettext("placed on {site} of {card}", site=happening.site, card=happening.card)
+        step = Step(
+            happening.at, "place", said, Place("card", "/".join(there)), life.cycles + heat.chip_in, happening.id
+        )
         life.steps.append(step)
 
 

@@ -166,29 +166,39 @@ def judge_lots(outcomes: Iterable[LotOutcomes]) -> tuple[LotJudged, ...]:
     return tuple(sorted(found, key=lambda judgement: (-judgement.worse, judgement.lot)))
 
 
-def _judged(one: LotOutcomes, others_seen: int, others_failed: int) -> LotJudged:
+def _judged(lot_outcomes: LotOutcomes, others_seen: int, others_failed: int) -> LotJudged:
     base = (others_failed + 1) / (others_seen + 2)
     weight = min(MOST_PRIOR_CHIPS, PRIOR_FAILURES / base)
-    own = _Beta(one.failed + base * weight, one.seen - one.failed + (1 - base) * weight)
+    own = _Beta(lot_outcomes.failed + base * weight, lot_outcomes.seen - lot_outcomes.failed + (1 - base) * weight)
     rest = _Beta(others_failed + 1.0, others_seen - others_failed + 1.0)
     # the chance that a draw of this lot's share lies above one of the others'
     worse = float(np.sum(own.weights * rest.below(own.at)))
     low, high = own.quantile(0.05), own.quantile(0.95)
-    suspect = worse >= SURE and one.failed >= 2
+    suspect = worse >= SURE and lot_outcomes.failed >= 2
     why = gettext(
         "{failed} of {seen} failed; other lots {others_failed} of {others_seen}. Between {low} "
         "and {high} of such chips fail; {percent} sure that it is more than of the others.",
-        failed=one.failed,
-        seen=one.seen,
+        failed=lot_outcomes.failed,
+        seen=lot_outcomes.seen,
         others_failed=others_failed,
         others_seen=others_seen,
         low=percent(low),
         high=percent(high),
         percent=percent(math.floor(100 * worse) / 100),
     )
-    if one.failed == 1 and worse >= SURE:
+    if lot_outcomes.failed == 1 and worse >= SURE:
         why += gettext(" One failure makes no bad lot.")
-    return LotJudged(one.lot, one.seen, one.failed, own.a / (own.a + own.b), low, high, worse, suspect, why)
+    return LotJudged(
+        lot_outcomes.lot,
+        lot_outcomes.seen,
+        lot_outcomes.failed,
+        own.a / (own.a + own.b),
+        low,
+        high,
+        worse,
+        suspect,
+        why,
+    )
 
 
 class _Beta:

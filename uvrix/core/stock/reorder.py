@@ -40,36 +40,42 @@ class Hint:
     why: str
 
 
-def short_of(one: Supplied) -> float:
+def short_of(supplied: Supplied) -> float:
     """The chance that more is asked for than lies there, until an order comes.
 
     Takes are independent (Poisson) with an unknown rate; the rate's gamma posterior (prior half a take and no time)
     makes the number of takes negative binomial, so few of them give a wide answer.
     """
-    return 1 - _at_most(math.floor(one.have / one.batch), one.takes + HALF, one.lead_days / one.days)
+    return 1 - _at_most(
+        math.floor(supplied.have / supplied.batch), supplied.takes + HALF, supplied.lead_days / supplied.days
+    )
 
 
-def hint(one: Supplied, limit: float) -> Hint | None:
+def hint(supplied: Supplied, limit: float) -> Hint | None:
     """A hint where running out is likelier than `limit`; None else, and where none was ever used."""
-    if one.takes <= 0:
+    if supplied.takes <= 0:
         return None
-    chance = short_of(one)
+    chance = short_of(supplied)
     if chance <= limit:
         return None
-    takes, shape, share = math.floor(one.have / one.batch), one.takes + HALF, one.lead_days / one.days
+    takes, shape, share = (
+        math.floor(supplied.have / supplied.batch),
+        supplied.takes + HALF,
+        supplied.lead_days / supplied.days,
+    )
     while 1 - _at_most(takes, shape, share) > limit:
         takes += 1
-    many = math.ceil(takes * one.batch - one.have)
+    many = math.ceil(takes * supplied.batch - supplied.have)
     why = gettext(
         "{have} at hand, {used} used in {days} days; an order takes {lead_days} days: {chance} to "
         "run out before it comes.",
-        have=f"{one.have:g}",
-        used=f"{one.used:g}",
-        days=f"{one.days:g}",
-        lead_days=f"{one.lead_days:g}",
+        have=f"{supplied.have:g}",
+        used=f"{supplied.used:g}",
+        days=f"{supplied.days:g}",
+        lead_days=f"{supplied.lead_days:g}",
         chance=percent(chance),
     )
-    return Hint(one.name, one.have, chance, many, why)
+    return Hint(supplied.name, supplied.have, chance, many, why)
 
 
 def _at_most(many: int, shape: float, share: float) -> float:

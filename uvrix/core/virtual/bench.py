@@ -282,26 +282,28 @@ class Bench:
         seen = [entry for fault in self.faults if (entry := self._sight(fault, target))]
         return seen or [{"looked": target}]
 
-    def _sight(self, one: Hidden, target: str) -> Answer | None:
+    def _sight(self, hidden: Hidden, target: str) -> Answer | None:
         """What a look at a place shows of a fault."""
-        side = "back" if one.kind == "torn" and one.of.startswith("A") else "front" if one.kind == "torn" else ""
-        part = self.parts.get(one.of)
+        side = (
+            "back" if hidden.kind == "torn" and hidden.of.startswith("A") else "front" if hidden.kind == "torn" else ""
+        )
+        part = self.parts.get(hidden.of)
         side = side or (part.side if part else "front")
         x, y = (float(part.centre[0]), float(part.centre[1])) if part and part.centre else (math.nan, math.nan)
         region = next((found for found in regions(self.board) if found.id == target), None)
         inside = target in {"all", side} or (region is not None and region.side == side and region.contains(x, y))
-        if one.kind == "torn" and region is not None:
+        if hidden.kind == "torn" and region is not None:
             inside = region.side == side and "edge-contacts" in region.kinds
-        if not (target == one.of or inside) or one.of in self.off:
+        if not (target == hidden.of or inside) or hidden.of in self.off:
             return None
-        eye = dice("eye", self.seed, one.text).random()
-        if one.kind == "missing":
+        eye = dice("eye", self.seed, hidden.text).random()
+        if hidden.kind == "missing":
             # a part that is not there is what the eye passes over, unless it looks at the very place
-            return {"seen": {"kind": "missing-part", "part": one.of}} if target == one.of or eye < 0.5 else None
-        if one.kind in {"short", "joined", "layers"} and one.of in self.parts and eye < BURN_SEEN:
-            return {"seen": {"kind": "burn", "part": one.of}}
-        if one.kind == "torn" and (eye < TORN_SEEN or region is not None):
-            return {"seen": {"kind": "contact", "part": one.of}}
+            return {"seen": {"kind": "missing-part", "part": hidden.of}} if target == hidden.of or eye < 0.5 else None
+        if hidden.kind in {"short", "joined", "layers"} and hidden.of in self.parts and eye < BURN_SEEN:
+            return {"seen": {"kind": "burn", "part": hidden.of}}
+        if hidden.kind == "torn" and (eye < TORN_SEEN or region is not None):
+            return {"seen": {"kind": "contact", "part": hidden.of}}
         return None
 
     def _read(self, target: str, step: Mapping[str, Any]) -> list[Answer]:
@@ -437,12 +439,12 @@ class Bench:
             return [{"run": {**run, "result": "pass"}}]
         return [{"run": {**run, "result": "fail", "errors": errors, "dq": lines}}]
 
-    def _errors(self, one: Hidden, errors: dict[str, int], lines: dict[str, list[int]]) -> None:
+    def _errors(self, hidden: Hidden, errors: dict[str, int], lines: dict[str, list[int]]) -> None:
         """The errors of a fault, added by channel and line."""
-        kind = {"joint": "byte-lane", "core-joint": "controller"}.get(one.kind, one.kind)
-        text = f"{kind}:{one.of}" + (f":{one.more[0]}" if one.more else "")
+        kind = {"joint": "byte-lane", "core-joint": "controller"}.get(hidden.kind, hidden.kind)
+        text = f"{kind}:{hidden.of}" + (f":{hidden.more[0]}" if hidden.more else "")
         rng = np.random.default_rng(int(self.rng.integers(1 << 31)))
-        fault = memory.fault_from(self.board, text, dice("lines", self.seed, one.text))
+        fault = memory.fault_from(self.board, text, dice("lines", self.seed, hidden.text))
         rows = memory.errors_of(self.board, fault, ERRORS, rng)
         for channel, want, saw in zip(rows.channel, rows.expected.tolist(), rows.actual.tolist(), strict=True):
             errors[channel] = errors.get(channel, 0) + 1

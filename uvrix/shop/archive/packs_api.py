@@ -38,9 +38,9 @@ class PackChangeSerializer(serializers.Serializer[Any]):
     state = serializers.ChoiceField(choices=STATES)
     choice = serializers.ChoiceField(choices=CHOICES)
 
-    def get_words(self, one: Change) -> str:
+    def get_words(self, change: Change) -> str:
         """The entry's kind in words."""
-        return KINDS[one.entry.kind]
+        return KINDS[change.entry.kind]
 
 
 @dataclass(frozen=True, slots=True)

@@ -19,8 +19,8 @@ OFTEN = {"often": "often", "rarely": "rarely"}
 def symptoms(jobs: Sequence[int]) -> Iterable[Row]:
     """What the shop sees."""
 
-    def entries(one: Symptom) -> Iterable[Mapping[str, Any]]:
-        kinds = [kind for kind in one.kinds if kind in SYMPTOMS] or ["other"]
+    def entries(symptom: Symptom) -> Iterable[Mapping[str, Any]]:
+        kinds = [kind for kind in symptom.kinds if kind in SYMPTOMS] or ["other"]
         return [{"symptom": kinds}]
 
     return rows_of(Symptom.objects.all(), jobs, "arrive", entries)
@@ -31,12 +31,12 @@ def trials(jobs: Sequence[int]) -> Iterable[Row]:
     """Cells of the matrix with one thing changed; those with several changed say nothing of one."""
     often = dict(Symptom.objects.filter(job__in=jobs).order_by("at", "pk").values_list("job", "often"))
 
-    def entries(one: Trial) -> Iterable[Mapping[str, Any]]:
-        changed = [] if one.cell == "own" else one.cell.split("+")
+    def entries(trial: Trial) -> Iterable[Mapping[str, Any]]:
+        changed = [] if trial.cell == "own" else trial.cell.split("+")
         if len(changed) != 1:
             return []
-        how = OFTEN.get(often.get(one.job_id, ""))
-        return [{"trial": {"changed": changed[0], "shows": one.shows, **({"as": how} if how else {})}}]
+        how = OFTEN.get(often.get(trial.job_id, ""))
+        return [{"trial": {"changed": changed[0], "shows": trial.shows, **({"as": how} if how else {})}}]
 
     return rows_of(Trial.objects.filter(withdrawal=None), jobs, "arrive", entries)
 

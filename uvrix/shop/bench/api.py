@@ -35,7 +35,7 @@ from uvrix.shop.bench.services import (
 from uvrix.shop.bench.shapes import MarkSerializer, RunSerializer
 from uvrix.shop.config.access import BENCH, EVERYONE
 from uvrix.shop.config.problems import Problem
-from uvrix.shop.config.shapes import given, shape
+from uvrix.shop.config.shapes import declared, given, shape
 from uvrix.shop.jobs.api import found_job
 from uvrix.shop.library.located import LocatedSerializer
 
@@ -43,15 +43,16 @@ DESIGNATOR = OpenApiParameter("designator", OpenApiTypes.STR, required=True)
 CHOSEN_RUNS = OpenApiParameter("run", OpenApiTypes.UUID, many=True, description="only these runs")
 
 
-class DroppedReportSerializer(serializers.Serializer[Any]):
-    """A report dropped on a job."""
+@dataclass(frozen=True, slots=True)
+class DroppedReportRequest:
+    """A report dropped on a job; `condition` is words joined by commas."""
 
-    id = serializers.UUIDField()
-    file = serializers.FileField(allow_empty_file=True, max_length=400)
-    condition = serializers.CharField(required=False, allow_blank=True, max_length=200)
-    another = serializers.BooleanField(required=False)
-    board_confirmed = serializers.BooleanField(required=False)
-    partly = serializers.BooleanField(required=False)
+    id: UUID
+    file: Annotated[Any, declared(serializers.FileField(allow_empty_file=True, max_length=400))]
+    condition: Annotated[str, given(allow_blank=True, max_length=200)] = ""
+    another: bool = False
+    board_confirmed: bool = False
+    partly: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -85,15 +86,15 @@ class JobRuns(APIView):
         return Response(RunSerializer(_runs().filter(job=found_job(number)), many=True).data)
 
     @extend_schema(
-        request={"multipart/form-data": DroppedReportSerializer}, responses={201: RunSerializer, 200: RunSerializer}
+        request={"multipart/form-data": shape(DroppedReportRequest)}, responses={201: RunSerializer, 200: RunSerializer}
     )
     def post(self, request: Request, number: int) -> Response:
         """Drop a report; 409 asks about the same file twice, another board's name, or lines that are mostly unread."""
         job = found_job(number)
-        entry = entry_of(request, DroppedReportSerializer)
-        words = entry.pop("condition", "").split(",")
-        condition = tuple(word.strip() for word in words if word.strip())
-        run, new = add_run(job, DroppedReport(condition=condition, **entry), person(request))
+        entry = entry_of(request, DroppedReportRequest)
+        condition = tuple(word.strip() for word in entry.condition.split(",") if word.strip())
+        dropped = DroppedReport(entry.id, entry.file, condition, entry.another, entry.board_confirmed, entry.partly)
+        run, new = add_run(job, dropped, person(request))
         return Response(RunSerializer(_runs().get(pk=run.pk)).data, 201 if new else 200)
 
 

@@ -235,11 +235,12 @@ def _refused(meta: dict[str, Any]) -> bool:
     return bool(meta["result"] == "refused")
 
 
-class ProvenPlaceSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class ProvenPlaceRequest:
     """An open place of the walk and the channel that a proven repair showed it to have."""
 
-    designator = serializers.CharField(max_length=80)
-    channel = serializers.RegexField("^[A-Za-z]+[0-9]+$", max_length=20)
+    designator: Annotated[str, given(max_length=80)]
+    channel: Annotated[str, declared(serializers.RegexField("^[A-Za-z]+[0-9]+$", max_length=20))]
 
 
 class ProvenPlaces(APIView):
@@ -247,10 +248,10 @@ class ProvenPlaces(APIView):
 
     roles = {"POST": BENCH}
 
-    @extend_schema(request=ProvenPlaceSerializer, responses={201: BoardModelSerializer})
+    @extend_schema(request=shape(ProvenPlaceRequest), responses={201: BoardModelSerializer})
     def post(self, request: Request, number: int) -> Response:
         """Fill an open place of the board model in; it becomes a new edition that names this job."""
-        entry = entry_of(request, ProvenPlaceSerializer)
+        entry = entry_of(request, ProvenPlaceRequest)
         job = get_object_or_404(Job.objects.select_related("card__model"), pk=found_job(number).pk)
-        edition = fill_place(job.card.model, by=person(request), job=job.label, **entry)
+        edition = fill_place(job.card.model, entry.designator, entry.channel, by=person(request), job=job.label)
         return Response(BoardModelSerializer(edition.model).data, 201)

@@ -66,9 +66,9 @@ def row(one: Any, step: str, entry: Mapping[str, Any], at: datetime | None = Non
     return Row(one.job_id, at or one.at, one.by_id, key_of(one), step, entry)
 
 
-def key_of(one: Model) -> str:
+def key_of(model: Model) -> str:
     """How an entry names its row."""
-    return f"{type(one).__name__.lower()}:{one.pk}"
+    return f"{type(model).__name__.lower()}:{model.pk}"
 
 
 def gather(jobs: Sequence[int]) -> dict[int, list[Row]]:

@@ -24,10 +24,10 @@ from uvrix.shop.config.problems import Problem
 from uvrix.shop.config.shapes import declared, extended, shape
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.library.drawings import SmallBoardAnswer, small_board
-from uvrix.shop.offers.api import NewAnswerSerializer, OfferAnswerSerializer
+from uvrix.shop.offers.api import OfferAnswerSerializer
 from uvrix.shop.offers.models import Offer
 from uvrix.shop.offers.queries import AGAINST, SHOP, offers_of, open_offer
-from uvrix.shop.offers.services import NewAnswer, OfferOptionSerializer, answer, found_link
+from uvrix.shop.offers.services import NewAnswerRequest, OfferOptionSerializer, answer, found_link
 from uvrix.shop.returning.report import report_pdf
 
 
@@ -120,14 +120,14 @@ class CustomerAnswer(APIView):
 
     roles = {"POST": PUBLIC}
 
-    @extend_schema(request=NewAnswerSerializer, responses={201: CustomerPageSerializer})
+    @extend_schema(request=shape(NewAnswerRequest), responses={201: CustomerPageSerializer})
     def post(self, request: Request, token: str) -> Response:
         """Accept an option, or decline; kept with the time and all that was shown."""
-        link, entry = found_link(token), entry_of(request, NewAnswerSerializer)
+        link, entry = found_link(token), entry_of(request, NewAnswerRequest)
         offer = open_offer(link.job)
         if offer is None:
             raise Problem(409, "answered", gettext("The question is closed. Write to the shop to change an answer."))
-        answer(offer, NewAnswer(**entry))
+        answer(offer, entry)
         return Response(customer_page(link.job, link.expires_at), 201)
 
 

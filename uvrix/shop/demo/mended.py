@@ -92,61 +92,61 @@ MENDED = (
 )  # fmt: skip
 
 
-def mended_job(one: Mended, desk: User, by: User) -> None:
+def mended_job(mended: Mended, desk: User, by: User) -> None:
     """Open it, follow it through, close it; expects the library."""
-    number = MENDED.index(one)
-    opened = timezone.now() - timedelta(days=one.days)
-    number_of = uuid5(NAMESPACE_URL, f"uvrix-demo/{one.serial}/{number}")
-    job, _ = open_job(NewJob(number_of, one.serial, one.board, one.customer, one.complaint), desk, opened)
+    number = MENDED.index(mended)
+    opened = timezone.now() - timedelta(days=mended.days)
+    number_of = uuid5(NAMESPACE_URL, f"uvrix-demo/{mended.serial}/{number}")
+    job, _ = open_job(NewJob(number_of, mended.serial, mended.board, mended.customer, mended.complaint), desk, opened)
     say_symptom(job, NewSymptom(_entry(job, "symptom"), "often", kinds=("artefacts",)), by)
-    board = read_board((settings.ROOT / "data" / "boards" / f"{one.board}.board.json").read_bytes())
-    drop_run(job, DemoRun("warm", one.fault, one.errors, seed=600 + number), by, number, board)
-    mark_chip(job, one.site, by)
+    board = read_board((settings.ROOT / "data" / "boards" / f"{mended.board}.board.json").read_bytes())
+    drop_run(job, DemoRun("warm", mended.fault, mended.errors, seed=600 + number), by, number, board)
+    mark_chip(job, mended.site, by)
     job.refresh_from_db()
     worked = opened + timedelta(days=1, hours=3)
-    for order, (do, outcome, minutes) in enumerate(one.tried):
+    for order, (do, outcome, minutes) in enumerate(mended.tried):
         if do in ("reball", "replace"):
-            _rework(job, one, (do, worked + timedelta(hours=2 * order)), by)
+            _rework(job, mended, (do, worked + timedelta(hours=2 * order)), by)
         enter_attempt(job, NewAttempt(_entry(job, do), do, outcome, minutes), by, worked + timedelta(hours=2 * order))
-    if one.price is not None:
+    if mended.price is not None:
         drop_run(job, CLEAN, by, 100 + number, board)
         job.runs.filter(condition=["after-rework"]).update(added_at=opened + timedelta(days=2))
-    say(job, NewWord(_entry(job, "cause"), one.cause, "confirmed", one.by_what, "prove"), by)
-    if one.again:
+    say(job, NewWord(_entry(job, "cause"), mended.cause, "confirmed", mended.by_what, "prove"), by)
+    if mended.again:
         before = Job.objects.filter(card=job.card).earliest("opened_at")
-        say_comeback(job, _entry(job, "again"), before, one.again, by)
+        say_comeback(job, _entry(job, "again"), before, mended.again, by)
     spread(job)
-    _clock(job, one, by)
+    _clock(job, mended, by)
     job.closed_at = opened + timedelta(days=6)
-    if one.price is not None:
+    if mended.price is not None:
         job.warranty_until = (job.closed_at + timedelta(days=WARRANTY_DAYS)).date()
     job.move, job.waits_for = "hands", ""
     job.save()
-    Return.objects.create(id=_entry(job, "return"), job=job, by=by, at=job.closed_at, way="parcel", found=f"{one.cause}, {one.site}.",
-                          done="" if one.price is None else f"{one.by_what[0].upper()}{one.by_what[1:]}.", no_fix=one.no_fix, price=one.price,
-                          warranty_days=0 if one.price is None else WARRANTY_DAYS)  # fmt: skip
+    Return.objects.create(id=_entry(job, "return"), job=job, by=by, at=job.closed_at, way="parcel", found=f"{mended.cause}, {mended.site}.",
+                          done="" if mended.price is None else f"{mended.by_what[0].upper()}{mended.by_what[1:]}.", no_fix=mended.no_fix, price=mended.price,
+                          warranty_days=0 if mended.price is None else WARRANTY_DAYS)  # fmt: skip
 
 
-def _rework(job: Job, one: Mended, what: tuple[str, datetime], by: User) -> None:
+def _rework(job: Job, mended: Mended, what: tuple[str, datetime], by: User) -> None:
     """Lifted, its own balls renewed or another chip taken, placed; `what` is (do, at)."""
     do, at = what
-    own = f"{one.serial}/{one.site}"
-    chip = own if do == "reball" else _bought(job, one, _entry(job, f"{do} chip"), at - timedelta(hours=6), by)
-    lift = NewRework(_entry(job, f"{do} lift"), "remove", one.site, pin1=noted_pin1(job, one.site), no_photo=PHOTOGRAPHED,
+    own = f"{mended.serial}/{mended.site}"
+    chip = own if do == "reball" else _bought(job, mended, _entry(job, f"{do} chip"), at - timedelta(hours=6), by)
+    lift = NewRework(_entry(job, f"{do} lift"), "remove", mended.site, pin1=noted_pin1(job, mended.site), no_photo=PHOTOGRAPHED,
                      alloy_off="leaded" if do == "replace" else "lead-free", preheat_c=150.0, minutes=12.0)  # fmt: skip
     balls = NewRework(
         _entry(job, f"{do} balls"), "reball", "", chip=own, alloy_on="leaded", balls="stencil", ball_mm=0.45
     )
-    place = NewRework(_entry(job, f"{do} place"), "place", one.site, chip_in=chip, preheat_c=150.0, minutes=11.0)
+    place = NewRework(_entry(job, f"{do} place"), "place", mended.site, chip_in=chip, preheat_c=150.0, minutes=11.0)
     for number, step in enumerate((lift, balls, place) if do == "reball" else (lift, place)):
         row, _ = enter_rework(job, step, by)
         row.at = at + timedelta(minutes=25 * number)
         row.save(update_fields=["at"])
 
 
-def _bought(job: Job, one: Mended, entry: UUID, at: datetime, by: User) -> str:
+def _bought(job: Job, mended: Mended, entry: UUID, at: datetime, by: User) -> str:
     """A new chip as the model takes it, taken in for this job; its label."""
-    board = read_board((settings.ROOT / "data" / "boards" / f"{one.board}.board.json").read_bytes())
+    board = read_board((settings.ROOT / "data" / "boards" / f"{mended.board}.board.json").read_bytes())
     memory = board.memory
     vendor = memory.vendors[0]
     facts = {"kind": "chip", "marking": f"{vendor} {memory.gbit} Gbit", "vendor": vendor, "volts": 1.35}
@@ -156,10 +156,14 @@ def _bought(job: Job, one: Mended, entry: UUID, at: datetime, by: User) -> str:
     return label
 
 
-def _clock(job: Job, one: Mended, by: User) -> None:
+def _clock(job: Job, mended: Mended, by: User) -> None:
     """The clock at Ohms, Memory and Rework."""
     begun = job.opened_at + timedelta(days=1)
-    for step, took in (("ohms", one.ohms), ("memory", 25.0), ("rework", sum(minutes for _, _, minutes in one.tried))):
+    for step, took in (
+        ("ohms", mended.ohms),
+        ("memory", 25.0),
+        ("rework", sum(minutes for _, _, minutes in mended.tried)),
+    ):
         ended = begun + timedelta(minutes=took)
         ClockSpan.objects.create(id=_entry(job, f"clock {step}"), job=job, by=by, at=begun, step=step, ended_at=ended)
         begun = ended

@@ -73,18 +73,18 @@ def _shown(job: Job) -> Any:
     return written([shown_hypothesis(hypothesis) for hypothesis in hypotheses(job)])
 
 
-def shown_hypothesis(one: Hypothesis) -> HypothesisAnswer:
+def shown_hypothesis(hypothesis: Hypothesis) -> HypothesisAnswer:
     """A hypothesis as the serializer takes it."""
-    said, found = one.said, one.suggestion
+    said, found = hypothesis.said, hypothesis.suggestion
     counts = None
     if found and found.everywhere.had:
         groups = {name: _counted(getattr(found, name)) for name in ("model", "family", "everywhere")}
         counts = {**groups, "share": found.share, "low": found.low, "high": found.high}
     watch = found.watch if found else None
     return HypothesisAnswer(
-        key=one.key,
-        cause=one.cause,
-        state=one.state,
+        key=hypothesis.key,
+        cause=hypothesis.cause,
+        state=hypothesis.state,
         by_what=said.by_what if said else "",
         step=said.step if said else "",
         by=said.by.shown_name if said else None,
@@ -94,8 +94,8 @@ def shown_hypothesis(one: Hypothesis) -> HypothesisAnswer:
     )
 
 
-def _counted(one: Counted) -> CountedAnswer:
-    return CountedAnswer(had=list(one.had), seen=one.seen)
+def _counted(counted: Counted) -> CountedAnswer:
+    return CountedAnswer(had=list(counted.had), seen=counted.seen)
 
 
 class JobHypotheses(APIView):

@@ -20,14 +20,14 @@ from uvrix.core.boards.drawing import draw
 from uvrix.core.boards.edit import BLANK, edited
 from uvrix.core.boards.families import propose
 from uvrix.core.boards.model import Board
-from uvrix.core.boards.placement import MM, Placed, read_placement, taken_in
+from uvrix.core.boards.placement import MM, Placed, Unit, read_placement, taken_in
 from uvrix.core.errors import Refusal
 from uvrix.core.startup.chain import chain_of
 from uvrix.core.startup.layout import layout
 from uvrix.core.values.text import parse_json
 from uvrix.language import gettext
 from uvrix.shop.accounts.entries import entry_of, person
-from uvrix.shop.accounts.uploads import FileSerializer, small_file
+from uvrix.shop.accounts.uploads import small_file
 from uvrix.shop.config.access import BENCH
 from uvrix.shop.config.shapes import chosen, declared, given, shape, written
 from uvrix.shop.library.drawings import DrawingAnswer, drawing_json
@@ -222,10 +222,12 @@ class PlacementAnswer:
     core: str | None
 
 
-class PlacementFileSerializer(FileSerializer):
+@dataclass(frozen=True, slots=True)
+class PlacementFileRequest:
     """A placement file; `unit` overrides what it says."""
 
-    unit = serializers.ChoiceField(choices=list(MM), required=False)
+    file: Annotated[Any, declared(serializers.FileField(allow_empty_file=True))]
+    unit: Annotated[Unit | None, chosen(MM)] = None
 
 
 class Placements(APIView):
@@ -234,13 +236,13 @@ class Placements(APIView):
     roles = {"POST": BENCH}
     parser_classes = [MultiPartParser]
 
-    @extend_schema(request={"multipart/form-data": PlacementFileSerializer}, responses=shape(PlacementAnswer))
+    @extend_schema(request={"multipart/form-data": shape(PlacementFileRequest)}, responses=shape(PlacementAnswer))
     def post(self, request: Request) -> Response:
         """Read one; nothing is stored."""
-        entry = entry_of(request, PlacementFileSerializer)
+        entry = entry_of(request, PlacementFileRequest)
         name, data = small_file(request, LARGEST_PLACEMENT_BYTES)
         try:
-            found = read_placement(data, entry.get("unit"))
+            found = read_placement(data, entry.unit)
         except Refusal as refusal:
             raise refusal.of(name) from None
         if len(found.rows) > MOST_ROWS:

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from typing import Any
+from dataclasses import asdict, dataclass
+from typing import Annotated, Any
 
 from drf_spectacular.utils import extend_schema
 from rest_framework import serializers
@@ -14,22 +15,24 @@ from uvrix.core.boards.identify import Clues, identify
 from uvrix.language import gettext
 from uvrix.shop.accounts.entries import entry_of
 from uvrix.shop.config.access import EVERYONE
+from uvrix.shop.config.shapes import given, shape
 from uvrix.shop.library.models import BoardModel
 from uvrix.shop.library.queries import model_board
 
 MOST_THINGS, LONGEST_MM = 200, 2000.0
 
 
-class CluesSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class CluesRequest:
     """What was noted of a board; leave out what nobody looked at."""
 
-    printed = serializers.CharField(required=False, allow_blank=True, max_length=80)
-    core = serializers.CharField(required=False, allow_blank=True, max_length=64)
-    front_sites = serializers.IntegerField(required=False, allow_null=True, min_value=0, max_value=MOST_THINGS)
-    back_sites = serializers.IntegerField(required=False, allow_null=True, min_value=0, max_value=MOST_THINGS)
-    plugs = serializers.IntegerField(required=False, allow_null=True, min_value=0, max_value=MOST_THINGS)
-    sockets = serializers.IntegerField(required=False, allow_null=True, min_value=0, max_value=MOST_THINGS)
-    length_mm = serializers.FloatField(required=False, allow_null=True, min_value=1, max_value=LONGEST_MM)
+    printed: Annotated[str, given(allow_blank=True, max_length=80)] = ""
+    core: Annotated[str, given(allow_blank=True, max_length=64)] = ""
+    front_sites: Annotated[int | None, given(min_value=0, max_value=MOST_THINGS)] = None
+    back_sites: Annotated[int | None, given(min_value=0, max_value=MOST_THINGS)] = None
+    plugs: Annotated[int | None, given(min_value=0, max_value=MOST_THINGS)] = None
+    sockets: Annotated[int | None, given(min_value=0, max_value=MOST_THINGS)] = None
+    length_mm: Annotated[float | None, given(min_value=1, max_value=LONGEST_MM)] = None
 
 
 class SuggestedModelSerializer(serializers.Serializer[Any]):
@@ -55,10 +58,10 @@ class BoardSuggestions(APIView):
 
     roles = {"POST": EVERYONE}
 
-    @extend_schema(request=CluesSerializer, responses=SuggestedModelSerializer(many=True))
+    @extend_schema(request=shape(CluesRequest), responses=SuggestedModelSerializer(many=True))
     def post(self, request: Request) -> Response:
         """The likeliest of the library's models, best first; none where nothing was noted."""
-        clues = Clues(**entry_of(request, CluesSerializer))
+        clues = Clues(**asdict(entry_of(request, CluesRequest)))
         drawn = BoardModel.objects.filter(newest__isnull=False).select_related("newest")
         boards = [board for model in drawn if (board := model_board(model))]
         return Response(SuggestedModelSerializer(identify(boards, clues), many=True).data)

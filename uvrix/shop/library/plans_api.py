@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Annotated, Any
 
@@ -14,7 +15,7 @@ from rest_framework.views import APIView
 
 from uvrix.shop.accounts.entries import entry_of, person
 from uvrix.shop.config.access import BENCH, EVERYONE
-from uvrix.shop.config.shapes import given, shape
+from uvrix.shop.config.shapes import declared, given, pixels, shape
 from uvrix.shop.library.editing import DocumentField
 from uvrix.shop.library.models import BenchPlan, BoardModel
 from uvrix.shop.library.plans import align_sides, choose_plan, plans, save_plan
@@ -68,24 +69,20 @@ class ModelPlan(APIView):
         return Response(BoardModelSerializer(model).data)
 
 
-class HolesSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class HolesRequest:
     """Three holes on the photograph of a side, in its pixels."""
 
-    picture = serializers.RegexField("^[0-9a-f]{64}$")
-    px = serializers.ListField(
-        child=serializers.ListField(
-            child=serializers.FloatField(min_value=0, max_value=1e5), min_length=2, max_length=2
-        ),
-        min_length=3,
-        max_length=3,
-    )
+    picture: Annotated[str, declared(serializers.RegexField("^[0-9a-f]{64}$"))]
+    px: Annotated[Sequence[tuple[float, float]], pixels(3)]
 
 
-class SidesSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class SidesRequest:
     """The same three holes on both sides, in the same order."""
 
-    front = HolesSerializer()
-    back = HolesSerializer()
+    front: HolesRequest
+    back: HolesRequest
 
 
 class ModelSides(APIView):
@@ -93,11 +90,12 @@ class ModelSides(APIView):
 
     roles = {"PUT": BENCH}
 
-    @extend_schema(request=SidesSerializer, responses=BoardModelDetailSerializer)
+    @extend_schema(request=shape(SidesRequest), responses=BoardModelDetailSerializer)
     def put(self, request: Request, slug: str) -> Response:
         """By three holes that go through the board."""
-        model, entry = get_object_or_404(BoardModel, slug=slug), entry_of(request, SidesSerializer)
-        for side in ("front", "back"):
-            get_object_or_404(Picture, pk=entry[side]["picture"])
-        align_sides(model, {side: (entry[side]["picture"], [(x, y) for x, y in entry[side]["px"]]) for side in entry})
+        model, entry = get_object_or_404(BoardModel, slug=slug), entry_of(request, SidesRequest)
+        sides = {"front": entry.front, "back": entry.back}
+        for holes in sides.values():
+            get_object_or_404(Picture, pk=holes.picture)
+        align_sides(model, {side: (holes.picture, [(x, y) for x, y in holes.px]) for side, holes in sides.items()})
         return Response(BoardModelDetailSerializer(model).data)

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 import io
 import json
-from collections.abc import Iterable
-from dataclasses import asdict, dataclass
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import asdict, dataclass, field
 from typing import Annotated, Any
 
 from django.http import HttpResponse
@@ -29,7 +29,7 @@ from uvrix.language import gettext
 from uvrix.shop.accounts.entries import entry_of, person
 from uvrix.shop.accounts.uploads import FileSerializer, small_file
 from uvrix.shop.config.access import BENCH, EVERYONE
-from uvrix.shop.config.shapes import declared, given, shape
+from uvrix.shop.config.shapes import chosen, declared, given, shape
 from uvrix.shop.library.located import LocatedSerializer
 from uvrix.shop.library.models import BoardModel, Reader
 from uvrix.shop.library.queries import model_board
@@ -54,24 +54,30 @@ class ReaderSerializer(serializers.ModelSerializer[Reader]):
         fields = ["slug", "name", "edition", "added_by", "added_at"]
 
 
-class MarkedSerializer(serializers.Serializer[Any]):
+# What the shop's tester calls each channel.
+CHANNELS = serializers.DictField(child=serializers.CharField(max_length=80))
+
+
+@dataclass(frozen=True, slots=True)
+class MarkedRequest:
     """Words of the sample and what they are; the line counts from 0."""
 
-    line = serializers.IntegerField(min_value=0, max_value=1_000_000)
-    start = serializers.IntegerField(min_value=0, max_value=1_000_000)
-    end = serializers.IntegerField(min_value=0, max_value=1_000_000)
-    column = serializers.CharField(max_length=200)
+    line: Annotated[int, given(min_value=0, max_value=1_000_000)]
+    start: Annotated[int, given(min_value=0, max_value=1_000_000)]
+    end: Annotated[int, given(min_value=0, max_value=1_000_000)]
+    column: Annotated[str, given(max_length=200)]
 
 
-class TrySerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class TryRequest:
     """A sample and its marks; with a board model the board is lit too."""
 
-    sample = serializers.CharField(max_length=LONGEST_SAMPLE, trim_whitespace=False)
-    marks = serializers.ListField(child=MarkedSerializer(), max_length=MOST_MARKS)
-    name = serializers.CharField(max_length=80)
-    channels = serializers.DictField(child=serializers.CharField(max_length=80), required=False)
-    word_order = serializers.ChoiceField(choices=["dq0-right", "dq0-left"], required=False)
-    board_model = serializers.CharField(max_length=64, required=False, allow_blank=True)
+    sample: Annotated[str, given(max_length=LONGEST_SAMPLE, trim_whitespace=False)]
+    marks: Annotated[Sequence[MarkedRequest], given(max_length=MOST_MARKS)]
+    name: Annotated[str, given(max_length=80)]
+    channels: Annotated[Mapping[str, str], declared(CHANNELS)] = field(default_factory=dict)
+    word_order: Annotated[str, chosen(["dq0-right", "dq0-left"])] = ""
+    board_model: Annotated[str, given(allow_blank=True, max_length=64)] = ""
 
 
 class ReadLineSerializer(serializers.Serializer[Any]):
@@ -133,15 +139,15 @@ class ReaderTried(APIView):
 
     roles = {"POST": BENCH}
 
-    @extend_schema(request=TrySerializer, responses=shape(TriedAnswer))
+    @extend_schema(request=shape(TryRequest), responses=shape(TriedAnswer))
     def post(self, request: Request) -> Response:
         """The reader that the marks make, shown on the whole sample; nothing is stored."""
-        asked = entry_of(request, TrySerializer)
+        asked = entry_of(request, TryRequest)
         document, reader, problem = _taught(asked)
-        lines = explain(asked["sample"], reader)
+        lines = explain(asked.sample, reader)
         located = None
-        if reader is not None and (model := BoardModel.objects.filter(slug=asked.get("board_model", "")).first()):
-            located, problem = _located(asked["sample"], reader, model)
+        if reader is not None and (model := BoardModel.objects.filter(slug=asked.board_model).first()):
+            located, problem = _located(asked.sample, reader, model)
         tried = TriedAnswer(
             document=document,
             lines=[asdict(line) for line in lines[:SHOWN_LINES]],
@@ -152,13 +158,13 @@ class ReaderTried(APIView):
         return Response(tried)
 
 
-def _taught(asked: dict[str, Any]) -> tuple[dict[str, Any] | None, TaughtReader | None, str]:
-    if not asked["marks"]:
+def _taught(asked: TryRequest) -> tuple[dict[str, Any] | None, TaughtReader | None, str]:
+    if not asked.marks:
         return None, None, ""
     try:
-        marks = [Mark(**mark) for mark in asked["marks"]]
-        document = teach(asked["sample"], marks, asked["name"], asked.get("channels"))
-        document["word_order"] = asked.get("word_order", document["word_order"])
+        marks = [Mark(mark.line, mark.start, mark.end, mark.column) for mark in asked.marks]
+        document = teach(asked.sample, marks, asked.name, asked.channels or None)
+        document["word_order"] = asked.word_order or document["word_order"]
         return document, read_reader(json.dumps(document).encode()), ""
     except Refusal as refusal:
         return (

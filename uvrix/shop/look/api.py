@@ -14,6 +14,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from uvrix.core.boards.model import Side
 from uvrix.core.boards.photograph import Photograph
 from uvrix.core.look.findings import KINDS, part_at
 from uvrix.core.look.overlay import Overlay
@@ -146,10 +147,14 @@ def _look(job: Job) -> Any:
     return written(shown)
 
 
-def _region(one: RegionState) -> dict[str, Any]:
+def _region(region_state: RegionState) -> dict[str, Any]:
     fields = ("id", "side", "name", "holds", "x_mm", "y_mm", "width_mm", "height_mm")
-    who = {"by": one.look.by.shown_name, "at": one.look.at} if one.look else {"by": None, "at": None}
-    return {**{field: getattr(one.region, field) for field in fields}, "state": one.state, **who}
+    who = (
+        {"by": region_state.look.by.shown_name, "at": region_state.look.at}
+        if region_state.look
+        else {"by": None, "at": None}
+    )
+    return {**{field: getattr(region_state.region, field) for field in fields}, "state": region_state.state, **who}
 
 
 def _finding(one: Seen) -> dict[str, Any]:
@@ -188,21 +193,22 @@ class LookedRegions(APIView):
         return Response(_look(job), 201 if new else 200)
 
 
-class NewLookFindingSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class NewLookFinding:
     """Something seen, to enter: on the board in millimetres, or on a photograph in pixels."""
 
-    id = serializers.UUIDField()
-    kind = serializers.CharField(max_length=20)
-    side = serializers.ChoiceField(choices=SIDES)
-    x_mm = serializers.FloatField(required=False, allow_null=True, min_value=-FARTHEST_MM, max_value=FARTHEST_MM)
-    y_mm = serializers.FloatField(required=False, allow_null=True, min_value=-FARTHEST_MM, max_value=FARTHEST_MM)
-    picture = serializers.RegexField("^[0-9a-f]{64}$", required=False, allow_blank=True)
-    x_px = serializers.FloatField(required=False, allow_null=True, min_value=0, max_value=FARTHEST_PX)
-    y_px = serializers.FloatField(required=False, allow_null=True, min_value=0, max_value=FARTHEST_PX)
-    note = serializers.CharField(required=False, allow_blank=True, max_length=400)
-    contact = serializers.CharField(max_length=4, required=False, allow_blank=True)
-    part = serializers.CharField(max_length=80, required=False, allow_blank=True)
-    photographs = serializers.ListField(child=serializers.UUIDField(), required=False, max_length=20)
+    id: UUID
+    kind: Annotated[str, given(max_length=20)]
+    side: Annotated[Side, chosen(SIDES)]
+    x_mm: Annotated[float | None, given(min_value=-FARTHEST_MM, max_value=FARTHEST_MM)] = None
+    y_mm: Annotated[float | None, given(min_value=-FARTHEST_MM, max_value=FARTHEST_MM)] = None
+    picture: Annotated[str, declared(serializers.RegexField("^[0-9a-f]{64}$", allow_blank=True))] = ""
+    x_px: Annotated[float | None, given(min_value=0, max_value=FARTHEST_PX)] = None
+    y_px: Annotated[float | None, given(min_value=0, max_value=FARTHEST_PX)] = None
+    note: Annotated[str, given(allow_blank=True, max_length=400)] = ""
+    contact: Annotated[str, given(allow_blank=True, max_length=4)] = ""
+    part: Annotated[str, given(allow_blank=True, max_length=80)] = ""
+    photographs: Annotated[tuple[UUID, ...], given(max_length=20)] = ()
 
 
 class LookFindings(APIView):
@@ -210,19 +216,13 @@ class LookFindings(APIView):
 
     roles = {"POST": BENCH}
 
-    @extend_schema(request=NewLookFindingSerializer, responses={201: shape(LookAnswer), 200: shape(LookAnswer)})
+    @extend_schema(request=shape(NewLookFinding), responses={201: shape(LookAnswer), 200: shape(LookAnswer)})
     def post(self, request: Request, number: int) -> Response:
         """Enter something seen; its region counts as looked at."""
-        asked, job = entry_of(request, NewLookFindingSerializer), found_job(number)
-        spot = Spot(**{name: asked[name] for name in Spot.__slots__ if name in asked})
+        asked, job = entry_of(request, NewLookFinding), found_job(number)
+        spot = Spot(asked.side, asked.x_mm, asked.y_mm, asked.picture, asked.x_px, asked.y_px)
         entered = NewFinding(
-            asked["id"],
-            asked["kind"],
-            spot,
-            asked.get("note", ""),
-            tuple(asked.get("photographs", ())),
-            asked.get("contact", ""),
-            asked.get("part", ""),
+            asked.id, asked.kind, spot, asked.note, tuple(asked.photographs), asked.contact, asked.part
         )
         _, new = enter_finding(job, entered, person(request))
         return Response(_look(job), 201 if new else 200)

@@ -13,8 +13,8 @@ from uvrix.shop.look.models import LookFinding, RegionLook
 def looks(jobs: Sequence[int]) -> Iterable[Row]:
     """Regions that were looked at and found clear."""
 
-    def entries(one: RegionLook) -> Iterable[Mapping[str, Any]]:
-        return [{"looked": one.region}] if one.clear else []
+    def entries(region_look: RegionLook) -> Iterable[Mapping[str, Any]]:
+        return [{"looked": region_look.region}] if region_look.clear else []
 
     return rows_of(RegionLook.objects.all(), jobs, "look", entries)
 
@@ -23,11 +23,20 @@ def looks(jobs: Sequence[int]) -> Iterable[Row]:
 def findings(jobs: Sequence[int]) -> Iterable[Row]:
     """What was seen and not taken back."""
 
-    def entries(one: LookFinding) -> Iterable[Mapping[str, Any]]:
-        if one.part:
-            return [{"seen": {"kind": one.kind, "part": one.part}}]
-        if one.x_mm is None or one.y_mm is None:
+    def entries(look_finding: LookFinding) -> Iterable[Mapping[str, Any]]:
+        if look_finding.part:
+            return [{"seen": {"kind": look_finding.kind, "part": look_finding.part}}]
+        if look_finding.x_mm is None or look_finding.y_mm is None:
             return []
-        return [{"seen": {"kind": one.kind, "side": one.side, "x_mm": one.x_mm, "y_mm": one.y_mm}}]
+        return [
+            {
+                "seen": {
+                    "kind": look_finding.kind,
+                    "side": look_finding.side,
+                    "x_mm": look_finding.x_mm,
+                    "y_mm": look_finding.y_mm,
+                }
+            }
+        ]
 
     return rows_of(LookFinding.objects.filter(withdrawal=None), jobs, "look", entries)

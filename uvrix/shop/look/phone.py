@@ -6,6 +6,7 @@ import time
 from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Annotated, Any
+from uuid import UUID
 
 import segno
 from django.core import signing
@@ -19,11 +20,11 @@ from rest_framework.views import APIView
 from uvrix.language import gettext
 from uvrix.shop.accounts.entries import entry_of, person
 from uvrix.shop.accounts.models import User
-from uvrix.shop.accounts.uploads import FileSerializer, small_file
+from uvrix.shop.accounts.uploads import small_file
 from uvrix.shop.config.access import EVERYONE, PUBLIC
 from uvrix.shop.config.origins import OriginField
 from uvrix.shop.config.problems import Problem
-from uvrix.shop.config.shapes import declared, shape
+from uvrix.shop.config.shapes import chosen, declared, shape
 from uvrix.shop.jobs.api import found_job
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.look.services import NewPhotograph, keep_photograph
@@ -73,11 +74,13 @@ class PhoneSerializer(serializers.Serializer[Any]):
     practice = serializers.BooleanField()
 
 
-class PhonePhotographSerializer(FileSerializer):
+@dataclass(frozen=True, slots=True)
+class PhonePhotographRequest:
     """A photograph from a phone."""
 
-    id = serializers.UUIDField()
-    side = serializers.ChoiceField(choices=["front", "back", ""], required=False, default="")
+    id: UUID
+    file: Annotated[Any, declared(serializers.FileField(allow_empty_file=True))]
+    side: Annotated[str, chosen(["front", "back", ""])] = ""
 
 
 class Phone(APIView):
@@ -93,16 +96,16 @@ class Phone(APIView):
         return Response(PhoneSerializer(job).data)
 
     @extend_schema(
-        request={"multipart/form-data": PhonePhotographSerializer},
+        request={"multipart/form-data": shape(PhonePhotographRequest)},
         responses={201: PhoneSerializer, 200: PhoneSerializer},
     )
     def post(self, request: Request, token: str) -> Response:
         """Send a photograph; it is kept with the job."""
         job, by = joined(token)
-        entry = entry_of(request, PhonePhotographSerializer)
+        entry = entry_of(request, PhonePhotographRequest)
         name, data = small_file(request, LARGEST_PICTURE_BYTES)
         picture = take_picture(data, name, by)
-        new = NewPhotograph(entry["id"], picture, entry["side"], gettext("From a phone."))
+        new = NewPhotograph(entry.id, picture, entry.side, gettext("From a phone."))
         _, fresh = keep_photograph(job, new, by)
         return Response(PhoneSerializer(job).data, 201 if fresh else 200)
 

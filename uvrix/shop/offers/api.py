@@ -26,7 +26,7 @@ from uvrix.shop.offers.models import Message, Offer
 from uvrix.shop.offers.queries import mailbox, offers_of, templates_now
 from uvrix.shop.offers.services import (
     MessageDraftAnswer,
-    NewAnswer,
+    NewAnswerRequest,
     NewMessage,
     NewOffer,
     OfferOptionSerializer,
@@ -87,25 +87,16 @@ class JobOffers(APIView):
         return Response(OfferSerializer(row).data, 201 if new else 200)
 
 
-class NewAnswerSerializer(serializers.Serializer[Any]):
-    """What the customer chose; `option` null where they decline, `agreed` to the terms against advice."""
-
-    option = serializers.IntegerField(min_value=0, allow_null=True)
-    name = serializers.CharField(max_length=120)
-    words = serializers.CharField(max_length=400, required=False, allow_blank=True)
-    agreed = serializers.BooleanField(required=False)
-
-
 class OfferAnswered(APIView):
     """An answer that a customer gave by voice or letter."""
 
     roles = {"POST": EVERYONE}
 
-    @extend_schema(request=NewAnswerSerializer, responses={201: OfferSerializer})
+    @extend_schema(request=shape(NewAnswerRequest), responses={201: OfferSerializer})
     def post(self, request: Request, offer: str) -> Response:
         """Enter it in the name of who told us."""
         found = get_object_or_404(Offer.objects.select_related("job", "by"), pk=offer)
-        answer(found, NewAnswer(how="told", **entry_of(request, NewAnswerSerializer)), person(request))
+        answer(found, entry_of(request, NewAnswerRequest), person(request))
         return Response(OfferSerializer(offers_of(found.job).get(pk=found.pk)).data, 201)
 
 

@@ -77,19 +77,18 @@ def make_offer(job: Job, new: NewOffer, by: User) -> tuple[Offer, bool]:
 
 
 @dataclass(frozen=True, slots=True)
-class NewAnswer:
+class NewAnswerRequest:
     """What the customer chose: an option's number, or None where they decline; `agreed` to terms against advice."""
 
-    option: int | None
-    name: str
-    words: str = ""
+    option: Annotated[int | None, given(min_value=0)]
+    name: Annotated[str, given(max_length=120)]
+    words: Annotated[str, given(max_length=400, allow_blank=True)] = ""
     agreed: bool = False
-    how: str = "page"
 
 
 @transaction.atomic
-def answer(offer: Offer, new: NewAnswer, by: User | None = None) -> OfferAnswer:
-    """The customer's answer, kept with all that they saw; the job is back in our hands.
+def answer(offer: Offer, new: NewAnswerRequest, by: User | None = None) -> OfferAnswer:
+    """The customer's answer, kept with all that they saw; the job is back in our hands. `by` entered what they told us.
 
     Raises Problem 409 `answered` where it was answered before, 422 `no-option`, `no-name`; 409 `against-advice` where
     the option goes against advice and the terms were not agreed to.
@@ -119,7 +118,7 @@ def answer(offer: Offer, new: NewAnswer, by: User | None = None) -> OfferAnswer:
         name=new.name.strip(),
         words=new.words.strip(),
         wording=wording_of(offer),
-        how=new.how,
+        how="told" if by else "page",
         by=by,
     )
     newest = Offer.objects.filter(job=offer.job).order_by("-at").first()

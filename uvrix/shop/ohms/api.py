@@ -158,11 +158,15 @@ class BenchNodeSerializer(serializers.Serializer[Any]):
     wrong = serializers.CharField(allow_blank=True)
     leads = serializers.CharField(allow_blank=True)
 
-    def get_usual(self, one: GenericNode) -> str:
+    def get_usual(self, generic_node: GenericNode) -> str:
         """The usual order of magnitude to ground; empty where none is said."""
         return (
-            gettext("{order_of} to {order_of_2}", order_of=order_of(one.ohms[0]), order_of_2=order_of(one.ohms[1]))
-            if one.ohms
+            gettext(
+                "{order_of} to {order_of_2}",
+                order_of=order_of(generic_node.ohms[0]),
+                order_of_2=order_of(generic_node.ohms[1]),
+            )
+            if generic_node.ohms
             else ""
         )
 
@@ -244,19 +248,19 @@ class ReadingSerializer(serializers.Serializer[Any]):
         }
 
 
-def figure(one: Reference, quantity: Quantity) -> dict[str, Any]:
+def figure(reference: Reference, quantity: Quantity) -> dict[str, Any]:
     """A reference as `KnownFigureSerializer` says it."""
     cards = [
         CardFigureAnswer(
             card=card,
             value=value,
             shown="OL" if value is None else shown_number(value, quantity),
-            odd=card in one.odd,
+            odd=card in reference.odd,
         )
-        for card, value in one.by_card
+        for card, value in reference.by_card
     ]
     names = ("centre", "low", "high", "cards", "board", "lent", "seen", "odd")
-    return {**{name: getattr(one, name) for name in names}, "by_card": cards}
+    return {**{name: getattr(reference, name) for name in names}, "by_card": cards}
 
 
 @dataclass(frozen=True, slots=True)

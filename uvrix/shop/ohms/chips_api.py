@@ -150,8 +150,8 @@ def _chips(found: ChipsContext) -> ChipsAnswer:
     )
 
 
-def _split(one: SplitBall, package_of: dict[str, str]) -> SplitBallAnswer:
-    split = one.split
+def _split(split_ball: SplitBall, package_of: dict[str, str]) -> SplitBallAnswer:
+    split = split_ball.split
     package = packages().get(package_of.get(split.chips[0], ""))
     return SplitBallAnswer(
         pin=split.pin,
@@ -160,12 +160,12 @@ def _split(one: SplitBall, package_of: dict[str, str]) -> SplitBallAnswer:
             SplitGroupAnswer(shown=_number(value, split.quantity), chips=list(chips)) for value, chips in split.groups
         ],
         why=split.why,
-        lifted=[_after(each) for each in one.lifted],
+        lifted=[_after(each) for each in split_ball.lifted],
     )
 
 
-def _odd(one: OddBall, found: ChipsContext, package_of: dict[str, str]) -> OddBallAnswer:
-    odd = one.odd
+def _odd(odd_ball: OddBall, found: ChipsContext, package_of: dict[str, str]) -> OddBallAnswer:
+    odd = odd_ball.odd
     there = [by for _, by in found.balls if (by.chip, by.pin, by.state) == (odd.chips[0], odd.pin, "in circuit")]
     first = next((by for by in there if by.odd), there[0])
     quantity: Quantity = first.reading.quantity
@@ -178,7 +178,7 @@ def _odd(one: OddBall, found: ChipsContext, package_of: dict[str, str]) -> OddBa
         peers=_number(odd.peers, quantity),
         shared=odd.shared,
         verdict=first.verdict,
-        lifted=[_after(each) for each in one.lifted],
+        lifted=[_after(each) for each in odd_ball.lifted],
     )
 
 

@@ -44,10 +44,10 @@ class KnownReadingSerializer(serializers.ModelSerializer[KnownReading]):
     added_by = serializers.CharField(source="added_by.shown_name")
     counts_for = serializers.SerializerMethodField()
 
-    def get_counts_for(self, one: KnownReading) -> str:
+    def get_counts_for(self, known_reading: KnownReading) -> str:
         """The rail or node that a reading of this point counts for, or the point itself."""
         places: Places | None = self.context.get("places")
-        return " ".join(places.key(one.point, one.to)[1:]) if places else one.point
+        return " ".join(places.key(known_reading.point, known_reading.to)[1:]) if places else known_reading.point
 
     class Meta:
         model = KnownReading
@@ -220,24 +220,26 @@ class ReferenceCardSerializer(serializers.Serializer[Any]):
     route = serializers.SerializerMethodField()
 
     @extend_schema_field(KnownReadingSerializer(many=True))
-    def get_readings(self, one: ReferenceCard) -> Any:
+    def get_readings(self, reference_card: ReferenceCard) -> Any:
         """The card's readings that count, oldest first."""
-        return KnownReadingSerializer(one.readings.filter(out_at=None).select_related("added_by"), many=True).data
+        return KnownReadingSerializer(
+            reference_card.readings.filter(out_at=None).select_related("added_by"), many=True
+        ).data
 
     @extend_schema_field(PointSerializer(many=True))
-    def get_points(self, one: ReferenceCard) -> Any:
+    def get_points(self, reference_card: ReferenceCard) -> Any:
         """The model's points."""
-        return PointSerializer(self._points(one), many=True).data
+        return PointSerializer(self._points(reference_card), many=True).data
 
-    def _points(self, one: ReferenceCard) -> list[Point]:
-        model = BoardModel.objects.select_related("newest").filter(slug=one.board).first()
+    def _points(self, reference_card: ReferenceCard) -> list[Point]:
+        model = BoardModel.objects.select_related("newest").filter(slug=reference_card.board).first()
         board = model_board(model) if model else None
         return board_points(board) if board else []
 
     @extend_schema_field(serializers.ListField(child=serializers.CharField()))
-    def get_route(self, one: ReferenceCard) -> tuple[str, ...]:
+    def get_route(self, reference_card: ReferenceCard) -> tuple[str, ...]:
         """The points in the order of probing."""
-        return route_of(self._points(one))
+        return route_of(self._points(reference_card))
 
 
 @dataclass(frozen=True, slots=True)

@@ -19,8 +19,8 @@ from uvrix.shop.ohms.queries import reading_context, undrawn_of
 def power(jobs: Sequence[int]) -> Iterable[Row]:
     """What the card hangs on."""
 
-    def entries(one: PowerState) -> Iterable[Mapping[str, Any]]:
-        return [{"power": one.state}]
+    def entries(power_state: PowerState) -> Iterable[Mapping[str, Any]]:
+        return [{"power": power_state.state}]
 
     return rows_of(PowerState.objects.all(), jobs, "ohms", entries)
 
@@ -29,13 +29,19 @@ def power(jobs: Sequence[int]) -> Iterable[Row]:
 def readings(jobs: Sequence[int]) -> Iterable[Row]:
     """Every reading, cold and powered, with the leads' own ohms taken off."""
 
-    def entries(one: Reading) -> Iterable[Mapping[str, Any]]:
-        ends = [one.low, one.high]
+    def entries(reading: Reading) -> Iterable[Mapping[str, Any]]:
+        ends = [reading.low, reading.high]
         value = "OL" if None in ends else "..".join(dict.fromkeys(f"{end:.9g}" for end in ends if end is not None))
-        quantity: Quantity = one.quantity  # type: ignore[assignment]
-        found = {"point": one.point, "quantity": quantity, "value": value, "unit": UNIT[quantity], "mode": one.mode}
-        more = {"to": one.to, "polarity": one.polarity, "meter": one.meter.name if one.meter else ""}
-        condition = {"condition": ",".join(one.condition)} if one.condition else {}
+        quantity: Quantity = reading.quantity  # type: ignore[assignment]
+        found = {
+            "point": reading.point,
+            "quantity": quantity,
+            "value": value,
+            "unit": UNIT[quantity],
+            "mode": reading.mode,
+        }
+        more = {"to": reading.to, "polarity": reading.polarity, "meter": reading.meter.name if reading.meter else ""}
+        condition = {"condition": ",".join(reading.condition)} if reading.condition else {}
         return [{"reading": {**found, **{key: word for key, word in more.items() if word}, **condition}}]
 
     cold_or_live = Reading.objects.select_related("meter")
@@ -46,8 +52,8 @@ def readings(jobs: Sequence[int]) -> Iterable[Row]:
 def ticks(jobs: Sequence[int]) -> Iterable[Row]:
     """Fuses that were looked at, or passed over for a written reason."""
 
-    def entries(one: Tick) -> Iterable[Mapping[str, Any]]:
-        return [{"ticked": one.point, **({"note": one.skipped} if one.skipped else {})}]
+    def entries(tick: Tick) -> Iterable[Mapping[str, Any]]:
+        return [{"ticked": tick.point, **({"note": tick.skipped} if tick.skipped else {})}]
 
     return rows_of(Tick.objects.all(), jobs, "ohms", entries)
 

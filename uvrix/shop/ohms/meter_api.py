@@ -59,14 +59,14 @@ class MeterSerializer(serializers.ModelSerializer[Meter]):
         fields = ["id", "name", "lead_ohms", "address", "morning", "taught"]
 
     @extend_schema_field(serializers.ChoiceField(choices=MORNING))
-    def get_morning(self, one: Meter) -> str:
+    def get_morning(self, meter: Meter) -> str:
         """Today's check."""
         checks, held = self.context.get("morning") or morning_now()
-        return morning_word(checks.get(one.pk, {}), held)
+        return morning_word(checks.get(meter.pk, {}), held)
 
-    def get_taught(self, one: Meter) -> bool:
+    def get_taught(self, meter: Meter) -> bool:
         """Whether it has a reader."""
-        return one.reader is not None
+        return meter.reader is not None
 
 
 def morning_now() -> tuple[dict[int, dict[str, MeterCheck]], MorningStandard | None]:

@@ -8,7 +8,6 @@ from typing import Annotated, Any
 from uuid import UUID, uuid5
 
 from drf_spectacular.utils import extend_schema
-from rest_framework import serializers
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
@@ -19,7 +18,7 @@ from uvrix.shop.accounts.entries import entry_of
 from uvrix.shop.accounts.models import User
 from uvrix.shop.config.access import BENCH, PUBLIC
 from uvrix.shop.config.problems import Problem
-from uvrix.shop.config.shapes import chosen, shape
+from uvrix.shop.config.shapes import chosen, given, shape
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.look.phone import joined
 from uvrix.shop.ohms.api import VERDICTS, said_of
@@ -49,15 +48,16 @@ class PhoneRouteAnswer:
     next: str
 
 
-class NewPhoneReadingSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class NewPhoneReading:
     """A reading to enter, the value in shop notation; `unplugged` where the card was just made safe for it."""
 
-    id = serializers.UUIDField()
-    point = serializers.CharField(max_length=130)
-    quantity = serializers.ChoiceField(choices=list(MODE_OF))
-    value = serializers.CharField(max_length=40)
-    sure = serializers.BooleanField(required=False)
-    unplugged = serializers.BooleanField(required=False)
+    id: UUID
+    point: Annotated[str, given(max_length=130)]
+    quantity: Annotated[Quantity, chosen(MODE_OF)]
+    value: Annotated[str, given(max_length=40)]
+    sure: bool = False
+    unplugged: bool = False
 
 
 class PhoneReadings(APIView):
@@ -75,15 +75,17 @@ class PhoneReadings(APIView):
         return Response(PhoneRouteAnswer(route=found.route, next=following))
 
     @extend_schema(
-        request=NewPhoneReadingSerializer, responses={201: shape(PhoneReadingAnswer), 200: shape(PhoneReadingAnswer)}
+        request=shape(NewPhoneReading), responses={201: shape(PhoneReadingAnswer), 200: shape(PhoneReadingAnswer)}
     )
     def post(self, request: Request, token: str) -> Response:
         """Enter one in the name of who let the phone in; answers with its verdict."""
         job, by = _at_bench(token)
-        entry = entry_of(request, NewPhoneReadingSerializer)
-        if entry.pop("unplugged", False):
-            set_power_state(job, NewPower(uuid5(entry["id"], "unplugged"), "off"), by)
-        row, fresh = enter_reading(job, NewReading(**entry, mode=MODE_OF[entry["quantity"]]), by)
+        entry = entry_of(request, NewPhoneReading)
+        if entry.unplugged:
+            set_power_state(job, NewPower(uuid5(entry.id, "unplugged"), "off"), by)
+        mode = MODE_OF[entry.quantity]
+        new = NewReading(entry.id, entry.point, entry.quantity, entry.value, mode, sure=entry.sure)
+        row, fresh = enter_reading(job, new, by)
         return Response(_shown(job, row), 201 if fresh else 200)
 
 

@@ -28,14 +28,14 @@ from uvrix.core.errors import Refusal
 from uvrix.core.look.regions import regions
 from uvrix.core.practice.card_file import MOST_SEED, PracticeCard, read_card
 from uvrix.core.practice.debrief import Ended
-from uvrix.core.practice.levels import LEVEL_ASKS, LEVEL_WORDS, LEVELS
+from uvrix.core.practice.levels import LEVEL_ASKS, LEVEL_WORDS, LEVELS, Level
 from uvrix.core.readings.notation import QUANTITIES
 from uvrix.language import gettext
 from uvrix.shop.accounts.entries import entry_of, person
 from uvrix.shop.config.access import BENCH, LEAD
 from uvrix.shop.config.problems import Problem
 from uvrix.shop.config.roles import Role
-from uvrix.shop.config.shapes import chosen, shape
+from uvrix.shop.config.shapes import chosen, given, shape
 from uvrix.shop.jobs.api import found_job
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.library.models import BoardModel
@@ -191,17 +191,18 @@ def _round(row: PracticeJob, me: int) -> RoundAnswer:
     )
 
 
-class BeginSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class BeginRequest:
     """A card to begin: of a level, of a watchlist, a past job's, or one that is kept."""
 
-    id = serializers.UUIDField()
-    source = serializers.ChoiceField(choices=SOURCES)  # type: ignore[assignment]  # a field, not DRF's source
-    help = serializers.ChoiceField(choices=Help.values, default=Help.ON_REQUEST)
-    level = serializers.ChoiceField(choices=LEVELS, required=False)
-    board_model = serializers.CharField(max_length=64, required=False)
-    seed = serializers.IntegerField(min_value=0, max_value=MOST_SEED, required=False)
-    job = serializers.IntegerField(min_value=1, required=False)
-    file = serializers.UUIDField(required=False)
+    id: UUID
+    source: Annotated[str, chosen(SOURCES)]
+    help: Annotated[str, chosen(Help.values)] = Help.ON_REQUEST
+    level: Annotated[Level | None, chosen(LEVELS)] = None
+    board_model: Annotated[str, given(max_length=64)] = ""
+    seed: Annotated[int | None, given(min_value=0, max_value=MOST_SEED)] = None
+    job: Annotated[int | None, given(min_value=1)] = None
+    file: UUID | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -216,35 +217,34 @@ class PracticeJobs(APIView):
 
     roles = {"POST": BENCH}
 
-    @extend_schema(request=BeginSerializer, responses={201: shape(BegunAnswer), 200: shape(BegunAnswer)})
+    @extend_schema(request=shape(BeginRequest), responses={201: shape(BegunAnswer), 200: shape(BegunAnswer)})
     def post(self, request: Request) -> Response:
         """Begin one; the same entry twice begins one."""
-        asked = entry_of(request, BeginSerializer)
-        if asked["source"] == "day":
-            job, fresh = begin_day(asked["id"], timezone.localdate(), asked["help"], person(request))
+        asked = entry_of(request, BeginRequest)
+        if asked.source == "day":
+            job, fresh = begin_day(asked.id, timezone.localdate(), asked.help, person(request))
         else:
-            job, fresh = begin(Begun(asked["id"], _card(asked), asked["help"], asked["source"]), person(request))
+            job, fresh = begin(Begun(asked.id, _card(asked), asked.help, asked.source), person(request))
         return Response(BegunAnswer(number=job.pk), 201 if fresh else 200)
 
 
-def _card(asked: Mapping[str, Any]) -> PracticeCard:
-    source = asked["source"]
-    if source == "file":
-        kept = get_object_or_404(PracticeFile, pk=asked.get("file"))
+def _card(asked: BeginRequest) -> PracticeCard:
+    if asked.source == "file":
+        kept = get_object_or_404(PracticeFile, pk=asked.file)
         return file_card(kept.content)
-    if source == "past":
-        return card_of_job(_of_the_shop(asked.get("job")))
-    model = BoardModel.objects.filter(slug=asked.get("board_model", "")).exclude(newest=None).first()
+    if asked.source == "past":
+        return card_of_job(_of_the_shop(asked.job))
+    model = BoardModel.objects.filter(slug=asked.board_model).exclude(newest=None).first()
     if model is None:
         detail = gettext("found {model}, expected a board that is drawn in the library",
-                         model=repr(asked.get("board_model", "")))  # fmt: skip
+                         model=repr(asked.board_model))  # fmt: skip
         raise Problem(422, "unknown-model", detail)
-    seed = asked["seed"] if "seed" in asked else SystemRandom().randrange(MOST_SEED)
-    if source == "watchlist":
+    seed = SystemRandom().randrange(MOST_SEED) if asked.seed is None else asked.seed
+    if asked.source == "watchlist":
         return card_of_watchlist(model, seed)
-    if "level" not in asked:
+    if asked.level is None:
         raise Problem(422, "no-level", gettext("found no level, expected one of {levels}", levels=", ".join(LEVELS)))
-    return card_of_level(model, asked["level"], seed)
+    return card_of_level(model, asked.level, seed)
 
 
 def _of_the_shop(number: int | None) -> Job:
@@ -358,17 +358,26 @@ def _sites(board: Board) -> list[str]:
     return [board.core.designator, *board.by_designator, *(part.designator for part in board.parts)]
 
 
-class BenchStepSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class BenchStepRequest:
     """A step to ask the bench for (docs/formats §18), with what carries it out; `despite` a guard's advice."""
 
-    id = serializers.UUIDField()
-    do = serializers.ChoiceField(choices=ASKED)
-    target = serializers.CharField(max_length=80, allow_blank=True)
-    quantity = serializers.ChoiceField(choices=list(QUANTITIES), required=False)
-    volts = serializers.FloatField(min_value=0, max_value=1000, required=False)
-    amps_limit = serializers.FloatField(min_value=0, max_value=1000, required=False)
-    condition = serializers.ListField(child=serializers.CharField(max_length=20), required=False, max_length=6)
-    despite = serializers.BooleanField(default=False)
+    id: UUID
+    do: Annotated[str, chosen(ASKED)]
+    target: Annotated[str, given(max_length=80, allow_blank=True)]
+    quantity: Annotated[str, chosen(QUANTITIES)] = ""
+    volts: Annotated[float | None, given(min_value=0, max_value=1000)] = None
+    amps_limit: Annotated[float | None, given(min_value=0, max_value=1000)] = None
+    condition: Annotated[tuple[str, ...], given(max_length=6, child_kwargs={"max_length": 20})] = ()
+    despite: bool = False
+
+    @property
+    def step(self) -> dict[str, Any]:
+        """The step as the bench takes it, without what was not said."""
+        carried = {name: getattr(self, name) for name in ("quantity", "volts", "amps_limit")}
+        step = {"do": self.do, "target": self.target}
+        step |= {name: value for name, value in carried.items() if value not in ("", None)}
+        return step | ({"condition": list(self.condition)} if self.condition else {})
 
 
 class JobPracticeSteps(APIView):
@@ -376,12 +385,11 @@ class JobPracticeSteps(APIView):
 
     roles = {"POST": BENCH}
 
-    @extend_schema(request=BenchStepSerializer, responses={201: shape(AnsweredAnswer)})
+    @extend_schema(request=shape(BenchStepRequest), responses={201: shape(AnsweredAnswer)})
     def post(self, request: Request, number: int) -> Response:
         """Hold an instrument to the card: what it shows is entered."""
-        asked, job = dict(entry_of(request, BenchStepSerializer)), _own_job(number, request)
-        entry, despite = asked.pop("id"), asked.pop("despite")
-        return Response(answer(job, entry, asked, person(request), despite=despite), 201)
+        asked, job = entry_of(request, BenchStepRequest), _own_job(number, request)
+        return Response(answer(job, asked.id, asked.step, person(request), despite=asked.despite), 201)
 
 
 class JobPracticeSight(APIView):

@@ -136,21 +136,29 @@ def _centre(board: Board | None, designator: str) -> Place | None:
     return Place(thing.side, float(thing.centre[0]), float(thing.centre[1]), None, None, None)
 
 
-def _promised(board: Board | None, one: Promise, waived: Mapping[str, Waiver]) -> Owed:
-    key = str(one.pk)
+def _promised(board: Board | None, promise: Promise, waived: Mapping[str, Waiver]) -> Owed:
+    key = str(promise.pk)
     return Owed(
-        key, one.kind, one.words, one.part, one.by.shown_name, one.at, True, waived.get(key), _place(board, one)
+        key,
+        promise.kind,
+        promise.words,
+        promise.part,
+        promise.by.shown_name,
+        promise.at,
+        True,
+        waived.get(key),
+        _place(board, promise),
     )
 
 
-def _place(board: Board | None, one: Promise | LookFinding) -> Place | None:
+def _place(board: Board | None, promise: Promise | LookFinding) -> Place | None:
     """A promise's place on the board, also one clicked on a photograph over which the board was drawn later."""
-    if not one.side:
+    if not promise.side:
         return None
-    x, y = one.x_mm, one.y_mm
-    if x is None and one.picture_id and one.x_px is not None and one.y_px is not None:
-        x, y = on_board(board, one.picture_id, one.side, (one.x_px, one.y_px)) or (None, None)
-    return Place(one.side, x, y, one.picture_id, one.x_px, one.y_px)
+    x, y = promise.x_mm, promise.y_mm
+    if x is None and promise.picture_id and promise.x_px is not None and promise.y_px is not None:
+        x, y = on_board(board, promise.picture_id, promise.side, (promise.x_px, promise.y_px)) or (None, None)
+    return Place(promise.side, x, y, promise.picture_id, promise.x_px, promise.y_px)
 
 
 def on_loan(words: str, but: Job) -> Promise | None:

@@ -20,9 +20,9 @@ from uvrix.shop.proving.queries import log_of, protocol_of
 def said(jobs: Sequence[int]) -> Iterable[Row]:
     """Checks of the usual protocol that a person said."""
 
-    def entries(one: CheckSaid) -> Iterable[Mapping[str, Any]]:
-        told = one.check_id in CHECKS and (one.completes or not one.passed)
-        return [{"checked": {"check": one.check_id, "passed": one.passed}}] if told else []
+    def entries(check_said: CheckSaid) -> Iterable[Mapping[str, Any]]:
+        told = check_said.check_id in CHECKS and (check_said.completes or not check_said.passed)
+        return [{"checked": {"check": check_said.check_id, "passed": check_said.passed}}] if told else []
 
     return rows_of(CheckSaid.objects.all(), jobs, "prove", entries)
 
@@ -31,8 +31,8 @@ def said(jobs: Sequence[int]) -> Iterable[Row]:
 def late_faults(jobs: Sequence[int]) -> Iterable[Row]:
     """A fault that came while the card was proven: its check failed."""
 
-    def entries(one: LateFault) -> Iterable[Mapping[str, Any]]:
-        return [{"checked": {"check": one.check_id, "passed": False}}] if one.check_id in CHECKS else []
+    def entries(late_fault: LateFault) -> Iterable[Mapping[str, Any]]:
+        return [{"checked": {"check": late_fault.check_id, "passed": False}}] if late_fault.check_id in CHECKS else []
 
     return rows_of(LateFault.objects.all(), jobs, "prove", entries)
 
@@ -41,13 +41,13 @@ def late_faults(jobs: Sequence[int]) -> Iterable[Row]:
 def identities(jobs: Sequence[int]) -> Iterable[Row]:
     """What the test computer said of the repaired card."""
 
-    def entries(one: CardIdentity) -> Iterable[Mapping[str, Any]]:
-        board = model_board(one.job.card.model)
+    def entries(card_identity: CardIdentity) -> Iterable[Mapping[str, Any]]:
+        board = model_board(card_identity.job.card.model)
         lanes = lanes_of(board) if board else None
         seen = Evidence(
-            identity=identity_of(one.document), expected_mib=board.memory_mib if board else None, lanes=lanes
+            identity=identity_of(card_identity.document), expected_mib=board.memory_mib if board else None, lanes=lanes
         )
-        return _judged(one, seen, "identity", "link")
+        return _judged(card_identity, seen, "identity", "link")
 
     found = CardIdentity.objects.filter(phase="after").select_related("job__card__model__newest")
     return rows_of(found, jobs, "prove", entries)
@@ -57,8 +57,8 @@ def identities(jobs: Sequence[int]) -> Iterable[Row]:
 def logs(jobs: Sequence[int]) -> Iterable[Row]:
     """What the runs of the repaired card show."""
 
-    def entries(one: ProofLog) -> Iterable[Mapping[str, Any]]:
-        return _judged(one, Evidence(logs=[(one.name, log_of(one))]), "sensors", "clocks", "stress")
+    def entries(proof_log: ProofLog) -> Iterable[Mapping[str, Any]]:
+        return _judged(proof_log, Evidence(logs=[(proof_log.name, log_of(proof_log))]), "sensors", "clocks", "stress")
 
     found = ProofLog.objects.filter(phase="after").select_related("job__card__model")
     return rows_of(found, jobs, "prove", entries)
@@ -68,20 +68,27 @@ def logs(jobs: Sequence[int]) -> Iterable[Row]:
 def scores(jobs: Sequence[int]) -> Iterable[Row]:
     """Scores against those of the model's other cards."""
 
-    def entries(one: ProofFigure) -> Iterable[Mapping[str, Any]]:
-        of_model = ProofFigure.objects.filter(what="score", phase="after", job__card__model=one.job.card.model_id)
-        others = dict(
-            of_the_shop(of_model).exclude(job__card=one.job.card_id).order_by("at").values_list("job__card", "value")
+    def entries(proof_figure: ProofFigure) -> Iterable[Mapping[str, Any]]:
+        of_model = ProofFigure.objects.filter(
+            what="score", phase="after", job__card__model=proof_figure.job.card.model_id
         )
-        return _judged(one, Evidence(score=one.value, usual_scores=list(others.values())), "score")
+        others = dict(
+            of_the_shop(of_model)
+            .exclude(job__card=proof_figure.job.card_id)
+            .order_by("at")
+            .values_list("job__card", "value")
+        )
+        return _judged(proof_figure, Evidence(score=proof_figure.value, usual_scores=list(others.values())), "score")
 
     found = ProofFigure.objects.filter(what="score", phase="after").select_related("job__card__model")
     return rows_of(found, jobs, "prove", entries)
 
 
-def _judged(one: CardIdentity | ProofLog | ProofFigure, seen: Evidence, *kinds: str) -> Iterable[Mapping[str, Any]]:
+def _judged(
+    card_identity: CardIdentity | ProofLog | ProofFigure, seen: Evidence, *kinds: str
+) -> Iterable[Mapping[str, Any]]:
     """The checks of these kinds that a row proves or fails, by the model's own protocol."""
-    for check in protocol_of(one.job.card.model).content:
+    for check in protocol_of(card_identity.job.card.model).content:
         state = judge(check, seen).state if check.kind in kinds and check.id in CHECKS else "open"
         if state in {"passed", "failed"}:
             yield {"checked": {"check": check.id, "passed": state == "passed"}}

@@ -13,8 +13,8 @@ from uvrix.shop.rework.models import ChipLot
 def lots(jobs: Sequence[int]) -> Iterable[Row]:
     """Lots read off chips that the card came with."""
 
-    def entries(one: ChipLot) -> Iterable[Mapping[str, Any]]:
-        card, _, site = one.chip.rpartition("/")
-        return [{"lot": {"site": site, "lot": one.lot}}] if card == one.job.card.serial else []
+    def entries(chip_lot: ChipLot) -> Iterable[Mapping[str, Any]]:
+        card, _, site = chip_lot.chip.rpartition("/")
+        return [{"lot": {"site": site, "lot": chip_lot.lot}}] if card == chip_lot.job.card.serial else []
 
     return rows_of(ChipLot.objects.select_related("job__card"), jobs, "rework", entries)

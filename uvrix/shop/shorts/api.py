@@ -64,9 +64,9 @@ class FeedSerializer(serializers.Serializer[Any]):
     says = serializers.CharField()
     cautions = serializers.ListField(child=serializers.CharField(), source="advice.cautions")
 
-    def get_shown(self, one: Feed) -> str:
+    def get_shown(self, feed: Feed) -> str:
         """The ohms that the rail reads."""
-        return shown(one.reading, "resistance") if one.reading else gettext("not read in ohms")
+        return shown(feed.reading, "resistance") if feed.reading else gettext("not read in ohms")
 
 
 class ProofSerializer(serializers.Serializer[Any]):
@@ -132,18 +132,18 @@ class InjectionSerializer(serializers.ModelSerializer[Injection]):
         fields = ["id", "rail", "point", "wire", "volts", "amps", "ohms", "watts", "advised_v", "note", "by", "at"]
         fields += ["glows", "thermals"]
 
-    def get_wire(self, one: Injection) -> bool:
+    def get_wire(self, injection: Injection) -> bool:
         """Whether a lead was soldered on for it."""
-        return one.lead_id is not None
+        return injection.lead_id is not None
 
     @extend_schema_field(serializers.FloatField(allow_null=True))
-    def get_ohms(self, one: Injection) -> float | None:
+    def get_ohms(self, injection: Injection) -> float | None:
         """Volts at the board over amperes: the resistance of the short."""
-        return one.volts / one.amps if one.amps else None
+        return injection.volts / injection.amps if injection.amps else None
 
-    def get_watts(self, one: Injection) -> float:
+    def get_watts(self, injection: Injection) -> float:
         """The heat there is to see."""
-        return one.volts * one.amps
+        return injection.volts * injection.amps
 
 
 class TakenOffSerializer(serializers.ModelSerializer[Act]):

@@ -13,8 +13,10 @@ from uvrix.shop.shorts.models import Glow, Injection, Thermal
 def injections(jobs: Sequence[int]) -> Iterable[Row]:
     """What was fed."""
 
-    def entries(one: Injection) -> Iterable[Mapping[str, Any]]:
-        return [{"injected": {"point": one.point or one.rail, "volts": one.volts, "amps": one.amps}}]
+    def entries(injection: Injection) -> Iterable[Mapping[str, Any]]:
+        return [
+            {"injected": {"point": injection.point or injection.rail, "volts": injection.volts, "amps": injection.amps}}
+        ]
 
     return rows_of(Injection.objects.all(), jobs, "ohms", entries)
 
@@ -23,10 +25,10 @@ def injections(jobs: Sequence[int]) -> Iterable[Row]:
 def glows(jobs: Sequence[int]) -> Iterable[Row]:
     """Where it warmed, as it was clicked; nothing where nothing did."""
 
-    def entries(one: Glow) -> Iterable[Mapping[str, Any]]:
-        if not one.side:
+    def entries(glow: Glow) -> Iterable[Mapping[str, Any]]:
+        if not glow.side:
             return [{"glow": None}]
-        return [{"glow": {"side": one.side, "x_mm": one.x_mm, "y_mm": one.y_mm}}]
+        return [{"glow": {"side": glow.side, "x_mm": glow.x_mm, "y_mm": glow.y_mm}}]
 
     return rows_of(Glow.objects.all(), jobs, "ohms", entries)
 
@@ -35,9 +37,9 @@ def glows(jobs: Sequence[int]) -> Iterable[Row]:
 def thermals(jobs: Sequence[int]) -> Iterable[Row]:
     """Where it warmed, by a thermal picture; nothing where nothing stood out."""
 
-    def entries(one: Thermal) -> Iterable[Mapping[str, Any]]:
-        if one.x_mm is None or one.y_mm is None:
+    def entries(thermal: Thermal) -> Iterable[Mapping[str, Any]]:
+        if thermal.x_mm is None or thermal.y_mm is None:
             return [{"glow": None}]
-        return [{"glow": {"side": one.side, "x_mm": one.x_mm, "y_mm": one.y_mm}}]
+        return [{"glow": {"side": thermal.side, "x_mm": thermal.x_mm, "y_mm": thermal.y_mm}}]
 
     return rows_of(Thermal.objects.all(), jobs, "ohms", entries)

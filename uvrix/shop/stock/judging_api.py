@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable, Sequence
 from dataclasses import asdict, dataclass, replace
 from typing import Annotated, Any
+from uuid import UUID
 
 from django.shortcuts import get_object_or_404
 from drf_spectacular.utils import OpenApiParameter, extend_schema
@@ -22,7 +23,7 @@ from uvrix.shop.accounts.entries import entry_of, person
 from uvrix.shop.clock.queries import money
 from uvrix.shop.config.access import BENCH, EVERYONE, LEAD
 from uvrix.shop.config.problems import Problem
-from uvrix.shop.config.shapes import declared, shape, written
+from uvrix.shop.config.shapes import declared, given, shape, written
 from uvrix.shop.jobs.api import found_job
 from uvrix.shop.jobs.models import Card, Job, of_the_shop
 from uvrix.shop.library.editing import DocumentField
@@ -216,15 +217,11 @@ def values_shape(model: BoardModel) -> Any:
     return written(ModelValuesAnswer(model=str(model), parts=parts, values=list(found.values()), wanted=wanted))
 
 
-class NewValueSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class NewValueRequest(NewValue):
     """A value to note; `job` is the number of the job at which it was read."""
 
-    id = serializers.UUIDField()
-    designator = serializers.CharField(max_length=80)
-    text = serializers.CharField(max_length=120)
-    origin = serializers.ChoiceField(choices=list(SOURCES), source="source")
-    of = serializers.CharField(max_length=120, required=False, allow_blank=True)
-    job = serializers.IntegerField(required=False, allow_null=True)
+    job: int | None = None
 
 
 class ModelValues(APIView):
@@ -237,13 +234,14 @@ class ModelValues(APIView):
         """As they stand."""
         return Response(values_shape(get_object_or_404(BoardModel, slug=slug)))
 
-    @extend_schema(request=NewValueSerializer, responses={201: shape(ModelValuesAnswer), 200: shape(ModelValuesAnswer)})
+    @extend_schema(
+        request=shape(NewValueRequest), responses={201: shape(ModelValuesAnswer), 200: shape(ModelValuesAnswer)}
+    )
     def post(self, request: Request, slug: str) -> Response:
         """Note one."""
-        model, entry = get_object_or_404(BoardModel, slug=slug), entry_of(request, NewValueSerializer)
-        number = entry.pop("job", None)
-        job = found_job(number) if number is not None else None
-        _, new = note_value(model, NewValue(**entry), job, person(request))
+        model, entry = get_object_or_404(BoardModel, slug=slug), entry_of(request, NewValueRequest)
+        job = found_job(entry.job) if entry.job is not None else None
+        _, new = note_value(model, entry, job, person(request))
         return Response(values_shape(model), 201 if new else 200)
 
 
@@ -483,17 +481,18 @@ class CardInspections(APIView):
         return Response(donors_shape(), 201 if new else 200)
 
 
-class SetMoveSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class SetMoveRequest:
     """A set to move from one job's card to another's."""
 
-    entry = serializers.UUIDField()
-    giver = serializers.IntegerField()
-    taker = serializers.IntegerField()
-    sites = serializers.ListField(child=serializers.CharField(max_length=80), min_length=1, max_length=64)
-    reason = serializers.CharField(max_length=150)
-    goes_along = serializers.BooleanField(
-        default=False, help_text="The giver's job goes on with the taker's board, a donor's until now."
-    )
+    entry: UUID
+    giver: int
+    taker: int
+    sites: Annotated[Sequence[str], given(min_length=1, max_length=64, child_kwargs={"max_length": 80})]
+    reason: Annotated[str, given(max_length=150)]
+    goes_along: Annotated[
+        bool, given(help_text="The giver's job goes on with the taker's board, a donor's until now.")
+    ] = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -508,10 +507,11 @@ class SetMoves(APIView):
 
     roles = {"POST": BENCH}
 
-    @extend_schema(request=SetMoveSerializer, responses={201: shape(SetMovedAnswer)})
+    @extend_schema(request=shape(SetMoveRequest), responses={201: shape(SetMovedAnswer)})
     def post(self, request: Request) -> Response:
         """Move the whole set, or nothing."""
-        entry = entry_of(request, SetMoveSerializer)
-        giver, taker = found_job(entry.pop("giver")), found_job(entry.pop("taker"))
-        moved = move_set(SetMove(giver=giver, taker=taker, **entry), person(request))
+        asked = entry_of(request, SetMoveRequest)
+        giver, taker = found_job(asked.giver), found_job(asked.taker)
+        move = SetMove(asked.entry, giver, taker, asked.sites, asked.reason, asked.goes_along)
+        moved = move_set(move, person(request))
         return Response(SetMovedAnswer(moved=moved), 201)

@@ -16,7 +16,7 @@ from uvrix.core.stock.donors import HALVES, QUESTIONS
 from uvrix.core.stock.facts import COUNTED, read_facts
 from uvrix.core.stock.life import CONDITIONS, MOVES, Move, check_move
 from uvrix.core.stock.settings import read_settings
-from uvrix.core.stock.values import SOURCES
+from uvrix.core.stock.values import SOURCES, From
 from uvrix.language import gettext
 from uvrix.shop.accounts.models import User
 from uvrix.shop.acts.models import Act
@@ -176,25 +176,25 @@ class NewValue:
     """A value or note of a part of a model (models.PartValue)."""
 
     id: UUID
-    designator: str
-    text: str
-    source: str
-    of: str = ""
+    designator: Annotated[str, given(max_length=80)]
+    text: Annotated[str, given(max_length=120)]
+    origin: Annotated[From, chosen(SOURCES)]
+    of: Annotated[str, given(max_length=120, allow_blank=True)] = ""
 
 
 @transaction.atomic
 def note_value(model: BoardModel, new: NewValue, job: Job | None, by: User) -> tuple[PartValue, bool]:
     """A value, and whether it is new. Raises Problem 422 where the source is none, or a donor's without its card."""
-    if new.source not in SOURCES:
+    if new.origin not in SOURCES:
         raise Problem(
             422,
             "no-source",
-            gettext("found {source}, expected one of {sources}", source=repr(new.source), sources=", ".join(SOURCES)),
+            gettext("found {source}, expected one of {sources}", source=repr(new.origin), sources=", ".join(SOURCES)),
         )
-    if new.source == "donor" and not new.of.strip():
+    if new.origin == "donor" and not new.of.strip():
         raise Problem(422, "no-donor", gettext("found no donor, expected the serial of the card that it was read off"))
     fields: dict[str, Any] = {"model": model, "designator": new.designator.strip(), "text": new.text.strip()}
-    fields |= {"source": new.source, "of": new.of.strip(), "job": job, "by": by, "at": timezone.now()}
+    fields |= {"source": new.origin, "of": new.of.strip(), "job": job, "by": by, "at": timezone.now()}
     return PartValue.objects.get_or_create(pk=new.id, defaults=fields)
 
 

@@ -16,9 +16,9 @@ from uvrix.shop.volts.queries import past_idle
 def draws(jobs: Sequence[int]) -> Iterable[Row]:
     """What the card drew on the supply."""
 
-    def entries(one: FirstDraw) -> Iterable[Mapping[str, Any]]:
-        limit = {"limit": one.limit_amps} if one.limit_amps else {}
-        return [{"draw": {"volts": one.volts, "amps": one.amps, **limit}}]
+    def entries(first_draw: FirstDraw) -> Iterable[Mapping[str, Any]]:
+        limit = {"limit": first_draw.limit_amps} if first_draw.limit_amps else {}
+        return [{"draw": {"volts": first_draw.volts, "amps": first_draw.amps, **limit}}]
 
     return rows_of(FirstDraw.objects.all(), jobs, "volts", entries)
 
@@ -27,8 +27,8 @@ def draws(jobs: Sequence[int]) -> Iterable[Row]:
 def rungs(jobs: Sequence[int]) -> Iterable[Row]:
     """How far it came; a picture that is the other adapter's is none."""
 
-    def entries(one: Rung) -> Iterable[Mapping[str, Any]]:
-        return [{"rung": "absent" if one.picture_of == "other" else one.rung}]
+    def entries(rung: Rung) -> Iterable[Mapping[str, Any]]:
+        return [{"rung": "absent" if rung.picture_of == "other" else rung.rung}]
 
     return rows_of(Rung.objects.all(), jobs, "volts", entries)
 

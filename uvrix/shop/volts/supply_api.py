@@ -61,10 +61,11 @@ class Supplies(APIView):
         return self.get(request)
 
 
-class WatchingSerializer(serializers.Serializer[Any]):
+@dataclass(frozen=True, slots=True)
+class WatchingRequest:
     """What an open page shows: the job it is at, if any."""
 
-    job = serializers.IntegerField(min_value=1, max_value=2**31 - 1, allow_null=True, default=None)
+    job: Annotated[int | None, given(min_value=1, max_value=2**31 - 1)] = None
 
 
 class OutputSerializer(serializers.Serializer[Any]):
@@ -85,10 +86,12 @@ class SuppliesWatched(APIView):
 
     roles = {"POST": BENCH}
 
-    @extend_schema(request=WatchingSerializer, responses=OutputSerializer(many=True), operation_id="supplies_watched")
+    @extend_schema(
+        request=shape(WatchingRequest), responses=OutputSerializer(many=True), operation_id="supplies_watched"
+    )
     def post(self, request: Request) -> Response:
         """Say that a page is open, or the output is switched off before long; answers with what is on."""
-        number = entry_of(request, WatchingSerializer)["job"]
+        number = entry_of(request, WatchingRequest).job
         job = Job.objects.filter(pk=number).first() if number else None
         return Response(OutputSerializer(watched(person(request), job), many=True).data)
 

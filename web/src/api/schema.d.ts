@@ -4653,14 +4653,13 @@ export interface components {
             /** Format: uuid */
             id: string;
             source: components["schemas"]["SourceEnum"];
-            /** @default on-request */
-            help: components["schemas"]["HelpEnum"];
-            level?: components["schemas"]["LevelEnum"];
+            help?: components["schemas"]["HelpEnum"];
+            level?: (components["schemas"]["LevelEnum"] | components["schemas"]["NullEnum"]) | null;
             board_model?: string;
-            seed?: number;
-            job?: number;
+            seed?: number | null;
+            job?: number | null;
             /** Format: uuid */
-            file?: string;
+            file?: string | null;
         };
         /** @description The job that was begun. */
         Begun: {
@@ -4734,12 +4733,11 @@ export interface components {
             target: string;
             quantity?: components["schemas"]["QuantityEnum"];
             /** Format: double */
-            volts?: number;
+            volts?: number | null;
             /** Format: double */
-            amps_limit?: number;
+            amps_limit?: number | null;
             condition?: string[];
-            /** @default false */
-            despite: boolean;
+            despite?: boolean;
         };
         /** @description The card and another; null where no other was asked for. */
         Beside: {
@@ -5727,7 +5725,7 @@ export interface components {
             photographs: components["schemas"]["PlacedPhotograph"][];
             views: components["schemas"]["View"][];
         };
-        /** @description A report dropped on a job. */
+        /** @description A report dropped on a job; `condition` is words joined by commas. */
         DroppedReportRequest: {
             /** Format: uuid */
             id: string;
@@ -7153,7 +7151,7 @@ export interface components {
             shield: boolean;
             why: string;
         };
-        /** @description What the customer chose; `option` null where they decline, `agreed` to the terms against advice. */
+        /** @description What the customer chose: an option's number, or None where they decline; `agreed` to terms against advice. */
         NewAnswerRequest: {
             option: number | null;
             name: string;
@@ -8627,12 +8625,11 @@ export interface components {
         };
         /** @description A photograph from a phone. */
         PhonePhotographRequest: {
-            /** Format: binary */
-            file: string;
             /** Format: uuid */
             id: string;
-            /** @default  */
-            side: components["schemas"]["SideEnum"] | components["schemas"]["BlankEnum"];
+            /** Format: binary */
+            file: string;
+            side?: components["schemas"]["SideEnum"] | components["schemas"]["BlankEnum"];
         };
         /** @description A reading as a phone shows it: its verdict in a word and a sentence. */
         PhoneReading: {
@@ -8801,7 +8798,7 @@ export interface components {
         PlacementFileRequest: {
             /** Format: binary */
             file: string;
-            unit?: components["schemas"]["UnitEnum"];
+            unit?: (components["schemas"]["UnitEnum"] | components["schemas"]["NullEnum"]) | null;
         };
         /** @description What to try next, and what was tried. */
         Plan: {
@@ -9503,11 +9500,8 @@ export interface components {
             taker: number;
             sites: string[];
             reason: string;
-            /**
-             * @description The giver's job goes on with the taker's board, a donor's until now.
-             * @default false
-             */
-            goes_along: boolean;
+            /** @description The giver's job goes on with the taker's board, a donor's until now. */
+            goes_along?: boolean;
         };
         /** @description The parts that moved. */
         SetMoved: {

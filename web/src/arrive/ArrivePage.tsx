@@ -146,9 +146,9 @@ function Words({ job, symptom, kinds, arriving }: WordsProps) {
             <Trans>it shows</Trans>
           </span>
           <Select className="field w-full" {...register("often")}>
-            {OFTEN.map(([word, says]) => (
+            {OFTEN.map(([word, label]) => (
               <option key={word} value={word}>
-                {says}
+                {label}
               </option>
             ))}
           </Select>
@@ -156,13 +156,13 @@ function Words({ job, symptom, kinds, arriving }: WordsProps) {
       </div>
       <Several
         legend={t`kind of symptom, so that cards alike find each other`}
-        words={kinds}
+        words={kinds.map(({ word, says }) => ({ word, label: says }))}
         chosen={entry.kinds}
         choose={(chosen) => setValue("kinds", chosen as SymptomKind[])}
       />
       <Several
         legend={t`when`}
-        words={CONDITIONS.map((word) => ({ word, says: word }))}
+        words={CONDITIONS.map((word) => ({ word, label: word }))}
         chosen={entry.conditions}
         choose={(conditions) => setValue("conditions", conditions)}
       />
@@ -182,7 +182,7 @@ function Words({ job, symptom, kinds, arriving }: WordsProps) {
 
 interface SeveralProps {
   legend: string;
-  words: { word: string; says: string }[];
+  words: { word: string; label: string }[];
   chosen: string[];
   choose: (chosen: string[]) => void;
 }
@@ -192,7 +192,7 @@ function Several({ legend, words, chosen, choose }: SeveralProps) {
   return (
     <fieldset className="flex flex-wrap gap-2">
       <legend className="mb-1 text-soft">{legend}</legend>
-      {words.map(({ word, says }) => (
+      {words.map(({ word, label }) => (
         <label
           key={word}
           className={`flex min-h-11 items-center gap-2 rounded-md border-2 px-3 ${chosen.includes(word) ? "border-ink font-bold" : "border-edge"}`}
@@ -204,7 +204,7 @@ function Several({ legend, words, chosen, choose }: SeveralProps) {
               choose(event.target.checked ? [...chosen, word] : chosen.filter((name) => name !== word))
             }
           />
-          {says}
+          {label}
         </label>
       ))}
     </fieldset>

@@ -189,18 +189,18 @@ export function BesideTab({
         {other && mayWork && turn && (
           <fieldset className="grid grid-cols-2 gap-2" aria-label={t`Which card the probe is on`}>
             <OnCard
-              says={t`this card`}
+              label={t`this card`}
               card={job.serial}
               value={row?.mine}
               on={!there}
-              set={() => setThere(false)}
+              onClick={() => setThere(false)}
             />
             <OnCard
-              says={t`the other`}
+              label={t`the other`}
               card={other.card}
               value={row?.other}
               on={there}
-              set={() => setThere(true)}
+              onClick={() => setThere(true)}
             />
           </fieldset>
         )}
@@ -281,23 +281,23 @@ async function storeThere(other: Other, entry: ReadingEntry): Promise<{ data?: u
 }
 
 interface OnCardProps {
-  says: string;
+  label: string;
   card: string;
   value: string | undefined;
   on: boolean;
-  set: () => void;
+  onClick: () => void;
 }
 
 /** One of the two cards: the one that the probe is on stands out, so that no reading goes to the wrong one. */
-function OnCard({ says, card, value, on, set }: OnCardProps) {
+function OnCard({ label, card, value, on, onClick }: OnCardProps) {
   return (
     <button
       type="button"
       aria-pressed={on}
-      onClick={set}
+      onClick={onClick}
       className={`rounded-md border-4 px-3 py-2 text-left ${on ? "border-next bg-next-wash" : "border-rule"}`}
     >
-      <span className="block">{on ? t`probe on ${says}` : says}</span>
+      <span className="block">{on ? t`probe on ${label}` : label}</span>
       <strong className="block font-mono text-xl">{card}</strong>
       <span className="block font-mono text-2xl">{value || "–"}</span>
     </button>

@@ -177,22 +177,22 @@ function Rim({ map, place, wide, high }: RimProps) {
   const numbers = new Map(map.balls.map((ball) => [ball.column, ball.ball.replace(/^[A-Z]+/, "")]));
   const [x, y] = place([-1.5, -1.5]);
   const names = [
-    ...[...letters].map(([row, says]) => [says, place([-1.5, row])] as const),
-    ...[...numbers].map(([column, says]) => [says, place([column, -1.5])] as const),
+    ...[...letters].map(([row, label]) => [label, place([-1.5, row])] as const),
+    ...[...numbers].map(([column, label]) => [label, place([column, -1.5])] as const),
   ];
   const tip = [place([-0.9, -0.9]), place([0.1, -0.9]), place([-0.9, 0.1])];
   return (
     <>
-      {names.map(([says, [left, top]]) => (
+      {names.map(([label, [left, top]]) => (
         <text
-          key={says}
+          key={label}
           x={left}
           y={top + 0.2}
           fontSize={0.55}
           textAnchor="middle"
           className="fill-ink font-bold font-mono"
         >
-          {says}
+          {label}
         </text>
       ))}
       <polygon points={tip.map((at) => at.join(",")).join(" ")} className="fill-ink" />

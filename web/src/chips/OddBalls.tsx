@@ -21,9 +21,9 @@ export function OddBalls({ chips, choose }: OddBallsProps) {
       <h3 id="odd-title" className="text-lg font-bold">
         <Trans>What stands out</Trans>
       </h3>
-      {chips.strangers.map((says) => (
-        <p key={says} className="mt-1 border-l-4 border-suspect pl-3">
-          {says}
+      {chips.strangers.map((label) => (
+        <p key={label} className="mt-1 border-l-4 border-suspect pl-3">
+          {label}
         </p>
       ))}
       {chips.split.length > 0 && (

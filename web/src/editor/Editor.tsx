@@ -232,7 +232,7 @@ function Drawing({ start }: { start: Start }) {
             </legend>
             <ToolButtons tool={tool} take={take} />
             <p className="mt-2" data-testid="in-hand">
-              {inHand?.says}
+              {inHand?.hint}
             </p>
             {tool === "photograph" && (
               <PhotographFile

@@ -4,16 +4,16 @@ import { decimalOf } from "../shared/numbers";
 interface TextProps {
   label: string;
   value: string;
-  set: (value: string) => void;
+  onChange: (value: string) => void;
   locked?: boolean;
   mono?: boolean;
 }
 
 /** A field whose value is taken when it is left, or on Enter. */
-export function Text({ label, value, set, locked = false, mono = false }: TextProps) {
+export function Text({ label, value, onChange, locked = false, mono = false }: TextProps) {
   const [typed, setTyped] = useState<string | null>(null);
   const leave = () => {
-    if (typed !== null && typed !== value) set(typed.trim());
+    if (typed !== null && typed !== value) onChange(typed.trim());
     setTyped(null);
   };
   return (
@@ -35,11 +35,11 @@ export function Text({ label, value, set, locked = false, mono = false }: TextPr
 export function NumberField({
   label,
   value,
-  set,
+  onChange,
 }: {
   label: string;
   value: number;
-  set: (value: number) => void;
+  onChange: (value: number) => void;
 }) {
   return (
     <div className="w-28">
@@ -47,9 +47,9 @@ export function NumberField({
         label={label}
         value={String(value)}
         mono
-        set={(typed) => {
+        onChange={(typed) => {
           const number = decimalOf(typed);
-          if (typed && Number.isFinite(number)) set(number);
+          if (typed && Number.isFinite(number)) onChange(number);
         }}
       />
     </div>

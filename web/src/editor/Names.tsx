@@ -27,12 +27,16 @@ export function Names({ document, apply, families, isNew }: NamesProps) {
   };
   return (
     <div className="grid gap-3 lg:grid-cols-2">
-      <Text label={t`Name`} value={document.name ?? ""} set={(value) => void named(value)} />
-      <Text label={t`Revision`} value={document.revision ?? ""} set={(value) => set("revision", value)} />
+      <Text label={t`Name`} value={document.name ?? ""} onChange={(value) => void named(value)} />
+      <Text
+        label={t`Revision`}
+        value={document.revision ?? ""}
+        onChange={(value) => set("revision", value)}
+      />
       <Text
         label={t`Id, for files`}
         value={document.id ?? ""}
-        set={(value) => set("id", value)}
+        onChange={(value) => set("id", value)}
         locked={!isNew}
         mono
       />

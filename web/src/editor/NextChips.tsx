@@ -16,8 +16,8 @@ interface NextChipsProps {
 export function NextChips({ document, apply, size, setSize, called, setCalled }: NextChipsProps) {
   return (
     <div className="mt-2 flex flex-wrap items-end gap-3">
-      <NumberField label={t`wide, mm`} value={size[0]} set={(value) => setSize([value, size[1]])} />
-      <NumberField label={t`high, mm`} value={size[1]} set={(value) => setSize([size[0], value])} />
+      <NumberField label={t`wide, mm`} value={size[0]} onChange={(value) => setSize([value, size[1]])} />
+      <NumberField label={t`high, mm`} value={size[1]} onChange={(value) => setSize([size[0], value])} />
       <label className="block w-40">
         <span className="block text-soft">
           <Trans>next is called</Trans>

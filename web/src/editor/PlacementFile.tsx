@@ -114,7 +114,7 @@ export function PlacementFile({ apply }: { apply: (edit: Edit) => Promise<BoardD
             <Names
               names={memory}
               known={read.rows.map((row) => row.designator)}
-              set={(names) => setMemory(names)}
+              onChange={(names) => setMemory(names)}
             />
           </fieldset>
           <label className="block">
@@ -143,7 +143,15 @@ export function PlacementFile({ apply }: { apply: (edit: Edit) => Promise<BoardD
 const SMALL = /^(R|C|L|F|D|Q|Y|X|J|P|RS|FB|TP|H|MH|FID)[0-9]/i;
 
 /** The chosen designators themselves, for what no group says. */
-function Names({ names, known, set }: { names: string[]; known: string[]; set: (names: string[]) => void }) {
+function Names({
+  names,
+  known,
+  onChange,
+}: {
+  names: string[];
+  known: string[];
+  onChange: (names: string[]) => void;
+}) {
   const [typed, setTyped] = useState<string | null>(null);
   const wanted = (typed ?? "").split(/[\s,;]+/).filter(Boolean);
   const unknown = wanted.filter((name) => !known.includes(name));
@@ -158,7 +166,7 @@ function Names({ names, known, set }: { names: string[]; known: string[]; set: (
         onChange={(event) => {
           setTyped(event.target.value);
           const found = event.target.value.split(/[\s,;]+/);
-          set(known.filter((name) => found.includes(name)));
+          onChange(known.filter((name) => found.includes(name)));
         }}
         onBlur={() => unknown.length === 0 && setTyped(null)}
       />

@@ -102,7 +102,12 @@ function Fields({ section, entry, set, packages }: FieldsProps) {
     section === "landmarks" || section === "points" || section === "parts" ? kinds[section] : null;
   const text = (key: string, label: string) => (
     <div className="w-36">
-      <Text label={label} value={String(entry[key] ?? "")} set={(value) => set(key, value || null)} mono />
+      <Text
+        label={label}
+        value={String(entry[key] ?? "")}
+        onChange={(value) => set(key, value || null)}
+        mono
+      />
     </div>
   );
   const size = (entry.size_mm as number[] | undefined) ?? [14, 12];
@@ -111,19 +116,19 @@ function Fields({ section, entry, set, packages }: FieldsProps) {
       {section === "points"
         ? text("id", t`Id`)
         : section !== "landmarks" && text("designator", t`Designator`)}
-      <NumberField label={t`x, mm`} value={Number(entry.x_mm)} set={(value) => set("x_mm", value)} />
-      <NumberField label={t`y, mm`} value={Number(entry.y_mm)} set={(value) => set("y_mm", value)} />
+      <NumberField label={t`x, mm`} value={Number(entry.x_mm)} onChange={(value) => set("x_mm", value)} />
+      <NumberField label={t`y, mm`} value={Number(entry.y_mm)} onChange={(value) => set("y_mm", value)} />
       {section !== "points" && section !== "parts" && (
         <>
           <NumberField
             label={t`wide, mm`}
             value={size[0] ?? 0}
-            set={(value) => set("size_mm", [value, size[1]])}
+            onChange={(value) => set("size_mm", [value, size[1]])}
           />
           <NumberField
             label={t`high, mm`}
             value={size[1] ?? 0}
-            set={(value) => set("size_mm", [size[0], value])}
+            onChange={(value) => set("size_mm", [size[0], value])}
           />
         </>
       )}
@@ -132,7 +137,7 @@ function Fields({ section, entry, set, packages }: FieldsProps) {
           label={t`Marked corner`}
           value={entry.mark_corner}
           words={CORNERS}
-          set={(v) => set("mark_corner", v)}
+          onChange={(v) => set("mark_corner", v)}
         />
       )}
       {section !== "core" && section !== "landmarks" && (
@@ -140,7 +145,7 @@ function Fields({ section, entry, set, packages }: FieldsProps) {
           label={t`Side`}
           value={entry.side ?? "front"}
           words={["front", "back"]}
-          set={(v) => set("side", v)}
+          onChange={(v) => set("side", v)}
         />
       )}
       {section === "sites" && (
@@ -148,7 +153,7 @@ function Fields({ section, entry, set, packages }: FieldsProps) {
           <NumberField
             label={t`turned, °`}
             value={Number(entry.rotation_deg ?? 0)}
-            set={(value) => set("rotation_deg", value)}
+            onChange={(value) => set("rotation_deg", value)}
           />
           <Choice
             label={t`Package`}
@@ -158,12 +163,17 @@ function Fields({ section, entry, set, packages }: FieldsProps) {
               ...packages,
               ...(entry.package && !packages.includes(String(entry.package)) ? [String(entry.package)] : []),
             ]}
-            set={(value) => set("package", value || null)}
+            onChange={(value) => set("package", value || null)}
           />
           {text("group", t`Supply group`)}
           {text("rail", t`Rail`)}
           <div className="w-36">
-            <Text label={t`Lines`} value={spansOf(entry.dq)} set={(value) => set("dq", dqOf(value))} mono />
+            <Text
+              label={t`Lines`}
+              value={spansOf(entry.dq)}
+              onChange={(value) => set("dq", dqOf(value))}
+              mono
+            />
           </div>
           <label className="flex min-h-11 items-center gap-2">
             <input
@@ -177,7 +187,7 @@ function Fields({ section, entry, set, packages }: FieldsProps) {
         </>
       )}
       {offered && (
-        <Choice label={t`Kind`} value={entry.kind} words={offered} set={(value) => set("kind", value)} />
+        <Choice label={t`Kind`} value={entry.kind} words={offered} onChange={(value) => set("kind", value)} />
       )}
       {section === "landmarks" && text("text", t`Text`)}
       {section === "parts" && text("value", t`Value`)}
@@ -189,7 +199,7 @@ function Fields({ section, entry, set, packages }: FieldsProps) {
             label={t`Reach`}
             value={entry.reach ?? "cooler-off"}
             words={REACH}
-            set={(v) => set("reach", v)}
+            onChange={(v) => set("reach", v)}
           />
         </>
       )}
@@ -215,14 +225,18 @@ interface ChoiceProps {
   label: string;
   value: unknown;
   words: readonly string[];
-  set: (value: string) => void;
+  onChange: (value: string) => void;
 }
 
-function Choice({ label, value, words, set }: ChoiceProps) {
+function Choice({ label, value, words, onChange }: ChoiceProps) {
   return (
     <label className="block">
       <span className="block text-soft">{label}</span>
-      <Select className="field" value={String(value ?? "")} onChange={(event) => set(event.target.value)}>
+      <Select
+        className="field"
+        value={String(value ?? "")}
+        onChange={(event) => onChange(event.target.value)}
+      >
         {words.map((word) => (
           <option key={word} value={word}>
             {word || t`not known`}

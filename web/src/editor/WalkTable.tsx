@@ -43,9 +43,9 @@ export function WalkTable({ document, drawing, apply, choose, channels }: WalkTa
             onChange={(event) => void apply({ do: "walk", start: event.target.value })}
           >
             {!walk && <option value="">{t`not set`}</option>}
-            {STARTS.map(([word, says]) => (
+            {STARTS.map(([word, label]) => (
               <option key={word} value={word}>
-                {says}
+                {label}
               </option>
             ))}
           </Select>
@@ -84,7 +84,7 @@ export function WalkTable({ document, drawing, apply, choose, channels }: WalkTa
               <Text
                 label={t`channel`}
                 value={site.position === null ? "" : (walk.order[site.position - 1] ?? "")}
-                set={(value) =>
+                onChange={(value) =>
                   void apply({ do: "channel", position: site.position, channel: value.toUpperCase() || null })
                 }
                 mono

@@ -142,9 +142,9 @@ export function Owed({ job, mayWork, lead }: OwedProps) {
             <Trans>promise</Trans>
           </span>
           <Select className="field" value={kind} onChange={(event) => setKind(event.target.value as Kind)}>
-            {promises.map(({ name, words: says }) => (
+            {promises.map(({ name, words: label }) => (
               <option key={name} value={name}>
-                {says}
+                {label}
               </option>
             ))}
           </Select>

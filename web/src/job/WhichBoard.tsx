@@ -48,9 +48,9 @@ export function WhichBoard({ choose }: { choose: (slug: string) => void }) {
         <Trans>Which board is it? Count what is on it</Trans>
       </summary>
       <div className="mt-2 grid gap-3 sm:grid-cols-4">
-        {WORDS.map(([name, says]) => (
+        {WORDS.map(([name, label]) => (
           <label key={name} className="block">
-            <span className="block text-soft">{says}</span>
+            <span className="block text-soft">{label}</span>
             <input
               className="field w-full"
               maxLength={64}
@@ -59,9 +59,9 @@ export function WhichBoard({ choose }: { choose: (slug: string) => void }) {
             />
           </label>
         ))}
-        {COUNTS.map(([name, says]) => (
+        {COUNTS.map(([name, label]) => (
           <label key={name} className="block">
-            <span className="block text-soft">{says}</span>
+            <span className="block text-soft">{label}</span>
             <input
               className="field w-full font-mono"
               inputMode="numeric"

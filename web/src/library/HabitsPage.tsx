@@ -75,7 +75,7 @@ function HabitsForm({ habits, said, say }: HabitsFormProps) {
           <legend className="text-xl font-bold">
             <Trans>School</Trans>
           </legend>
-          {SCHOOLS.map(([word, name, says]) => (
+          {SCHOOLS.map(([word, name, label]) => (
             <label key={word} className="flex min-h-11 items-center gap-3">
               <input
                 type="radio"
@@ -85,7 +85,7 @@ function HabitsForm({ habits, said, say }: HabitsFormProps) {
                 onChange={() => setSet({ ...set, school: word })}
               />
               <span>
-                <strong>{name}.</strong> {says}
+                <strong>{name}.</strong> {label}
               </span>
             </label>
           ))}
@@ -124,7 +124,7 @@ function HabitsForm({ habits, said, say }: HabitsFormProps) {
                     <Amount
                       label={t`Minutes of ${wordsOf(actions, name)}`}
                       value={cost.minutes}
-                      set={(minutes) =>
+                      onChange={(minutes) =>
                         setSet({ ...set, costs: { ...set.costs, [name]: { ...cost, minutes } } })
                       }
                     />
@@ -135,7 +135,7 @@ function HabitsForm({ habits, said, say }: HabitsFormProps) {
                     <Amount
                       label={t`Risk of ${wordsOf(actions, name)}`}
                       value={Math.round(cost.risk * 1000) / 10}
-                      set={(share) =>
+                      onChange={(share) =>
                         setSet({ ...set, costs: { ...set.costs, [name]: { ...cost, risk: share / 100 } } })
                       }
                     />
@@ -150,7 +150,7 @@ function HabitsForm({ habits, said, say }: HabitsFormProps) {
               <Amount
                 label={t`A harm costs`}
                 value={set.harm_minutes}
-                set={(harm_minutes) => setSet({ ...set, harm_minutes })}
+                onChange={(harm_minutes) => setSet({ ...set, harm_minutes })}
               />
             </p>
             <p className="flex items-center gap-2">
@@ -158,7 +158,7 @@ function HabitsForm({ habits, said, say }: HabitsFormProps) {
               <Amount
                 label={t`A new chip costs`}
                 value={set.part_minutes}
-                set={(part_minutes) => setSet({ ...set, part_minutes })}
+                onChange={(part_minutes) => setSet({ ...set, part_minutes })}
               />
             </p>
           </div>
@@ -200,7 +200,7 @@ function HabitsForm({ habits, said, say }: HabitsFormProps) {
                         <Amount
                           label={`${called(group)}: ${name}`}
                           value={Math.round((shares[cause] ?? 0) * 1000) / 10}
-                          set={(share) =>
+                          onChange={(share) =>
                             setSet({
                               ...set,
                               shares: { ...set.shares, [group]: { ...shares, [cause]: share / 100 } },
@@ -233,7 +233,15 @@ function HabitsForm({ habits, said, say }: HabitsFormProps) {
   );
 }
 
-function Amount({ label, value, set }: { label: string; value: number; set: (value: number) => void }) {
+function Amount({
+  label,
+  value,
+  onChange,
+}: {
+  label: string;
+  value: number;
+  onChange: (value: number) => void;
+}) {
   const [typed, setTyped] = useState<string | null>(null);
   return (
     <input
@@ -244,7 +252,7 @@ function Amount({ label, value, set }: { label: string; value: number; set: (val
       onChange={(event) => {
         setTyped(event.target.value);
         const number = decimalOf(event.target.value);
-        if (event.target.value.trim() && Number.isFinite(number)) set(number);
+        if (event.target.value.trim() && Number.isFinite(number)) onChange(number);
       }}
       onBlur={() => setTyped(null)}
     />

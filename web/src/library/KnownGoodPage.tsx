@@ -204,16 +204,16 @@ function FigureStrip({ one }: { one: Figure }) {
           />
         ),
       )}
-      {labels.map(([at, says, anchor]) => (
+      {labels.map(([at, label, anchor]) => (
         <text
-          key={says}
+          key={label}
           x={at}
           y={36}
           fontSize={10.5}
           textAnchor={anchor}
-          className={`font-mono ${says === one.centre ? "fill-ink font-bold" : "fill-soft"}`}
+          className={`font-mono ${label === one.centre ? "fill-ink font-bold" : "fill-soft"}`}
         >
-          {says}
+          {label}
         </text>
       ))}
     </svg>

@@ -146,9 +146,9 @@ export function PackPage() {
                       disabled={!lead}
                       onChange={(event) => choose(change, event.target.value as Choice)}
                     >
-                      {CHOICES.map(([choice, says]) => (
+                      {CHOICES.map(([choice, label]) => (
                         <option key={choice} value={choice}>
-                          {says}
+                          {label}
                         </option>
                       ))}
                     </Select>

@@ -141,10 +141,10 @@ export function PlansPage() {
                 disabled={!mayWork}
                 maxLength={2000}
               />
-              {WORDS.map(([key, says]) => (
+              {WORDS.map(([key, label]) => (
                 <TextField
                   key={key}
-                  label={says}
+                  label={label}
                   value={node[key] ?? ""}
                   onChange={(text) => change(at, { [key]: text })}
                   disabled={!mayWork}

@@ -37,9 +37,9 @@ export function PrintBoard({ slug, orientation, mark, title }: PrintProps) {
             localStorage.setItem(KEPT, event.target.value);
           }}
         >
-          {PAPERS.map(([word, says]) => (
+          {PAPERS.map(([word, label]) => (
             <option key={word} value={word}>
-              {says}
+              {label}
             </option>
           ))}
         </Select>

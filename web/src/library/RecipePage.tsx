@@ -90,9 +90,17 @@ function RecipeForm({ slug, first }: { slug: string | undefined; first: RecipeDo
       <h1 className="text-3xl font-bold">{slug ? recipe.name : t`New recipe`}</h1>
       <fieldset disabled={!mayWork} className="space-y-5">
         <div className="grid gap-4 lg:grid-cols-3">
-          <Line label={t`Name`} value={recipe.name} set={(name) => change({ name })} />
-          <Line label={t`Host, the test computer`} value={recipe.host} set={(host) => change({ host })} />
-          <Line label={t`Build of the tester`} value={recipe.build} set={(build) => change({ build })} />
+          <TextRow label={t`Name`} value={recipe.name} onChange={(name) => change({ name })} />
+          <TextRow
+            label={t`Host, the test computer`}
+            value={recipe.host}
+            onChange={(host) => change({ host })}
+          />
+          <TextRow
+            label={t`Build of the tester`}
+            value={recipe.build}
+            onChange={(build) => change({ build })}
+          />
         </div>
         <div className="grid gap-4 lg:grid-cols-2">
           <fieldset>
@@ -146,21 +154,21 @@ function RecipeForm({ slug, first }: { slug: string | undefined; first: RecipeDo
           {blanks.map((blank, number) => (
             // biome-ignore lint/suspicious/noArrayIndexKey: rows have no name of their own while they are typed
             <div key={number} className="mt-2 grid grid-cols-[8rem_1fr_10rem] gap-3">
-              <Line
+              <TextRow
                 label={t`In commands`}
                 value={blank.name}
-                set={(name) => setBlank(number, { name })}
+                onChange={(name) => setBlank(number, { name })}
                 mono
               />
-              <Line
+              <TextRow
                 label={t`What to enter`}
                 value={blank.label}
-                set={(label) => setBlank(number, { label })}
+                onChange={(label) => setBlank(number, { label })}
               />
-              <Line
+              <TextRow
                 label={t`Usually`}
                 value={blank.usual ?? ""}
-                set={(usual) => setBlank(number, { usual })}
+                onChange={(usual) => setBlank(number, { usual })}
                 mono
               />
             </div>
@@ -180,13 +188,17 @@ function RecipeForm({ slug, first }: { slug: string | undefined; first: RecipeDo
           {steps.map((step, number) => (
             // biome-ignore lint/suspicious/noArrayIndexKey: rows have no name of their own while they are typed
             <div key={number} className="mt-2 grid gap-2 border-l-4 border-rule pl-3">
-              <Line
+              <TextRow
                 label={t`Step ${number + 1}, command`}
                 value={step.command ?? ""}
-                set={(command) => setStep(number, { command })}
+                onChange={(command) => setStep(number, { command })}
                 mono
               />
-              <Line label={t`Note`} value={step.note ?? ""} set={(note) => setStep(number, { note })} />
+              <TextRow
+                label={t`Note`}
+                value={step.note ?? ""}
+                onChange={(note) => setStep(number, { note })}
+              />
             </div>
           ))}
           <button type="button" className="button mt-2" onClick={() => change({ steps: [...steps, {}] })}>
@@ -198,11 +210,11 @@ function RecipeForm({ slug, first }: { slug: string | undefined; first: RecipeDo
             <Trans>What to do when it refuses</Trans>
           </h2>
           {refusals.map((word) => (
-            <Line
+            <TextRow
               key={word}
               label={word}
               value={recipe.refusals?.[word] ?? ""}
-              set={(text) => change({ refusals: { ...recipe.refusals, [word]: text } })}
+              onChange={(text) => change({ refusals: { ...recipe.refusals, [word]: text } })}
             />
           ))}
         </section>
@@ -229,21 +241,21 @@ function RecipeForm({ slug, first }: { slug: string | undefined; first: RecipeDo
   );
 }
 
-interface LineProps {
+interface TextRowProps {
   label: string;
   value: string;
-  set: (value: string) => void;
+  onChange: (value: string) => void;
   mono?: boolean;
 }
 
-function Line({ label, value, set, mono = false }: LineProps) {
+function TextRow({ label, value, onChange, mono = false }: TextRowProps) {
   return (
     <label className="block min-w-0">
       <span className="block text-soft">{label}</span>
       <input
         className={`field w-full ${mono ? "font-mono" : ""}`}
         value={value}
-        onChange={(event) => set(event.target.value)}
+        onChange={(event) => onChange(event.target.value)}
       />
     </label>
   );

@@ -103,8 +103,8 @@ function SettingsForm({ start, lead }: { start: Settings; lead: boolean }) {
       setSaid(t`${(error as Error).message} What you typed is kept here.`);
     }
   };
-  const number = (says: string, value: number | undefined, set: (value: number) => void) => (
-    <NumberBox key={says} says={says} value={value} set={set} disabled={!lead} />
+  const number = (label: string, value: number | undefined, onChange: (value: number) => void) => (
+    <NumberBox key={label} label={label} value={value} onChange={onChange} disabled={!lead} />
   );
   return (
     <form onSubmit={submit} className="mt-4 space-y-6" data-testid="rework-settings">
@@ -112,7 +112,7 @@ function SettingsForm({ start, lead }: { start: Settings; lead: boolean }) {
         <legend className="font-bold text-xl">
           <Trans>Heat</Trans>
         </legend>
-        {LIMITS.map(([key, says]) => number(says, now[key], (value) => setNow({ ...now, [key]: value })))}
+        {LIMITS.map(([key, label]) => number(label, now[key], (value) => setNow({ ...now, [key]: value })))}
         {number(t`soak from, °C`, now.soak_c?.[0], (value) =>
           setNow({ ...now, soak_c: [value, now.soak_c?.[1] ?? 0] }),
         )}
@@ -124,8 +124,8 @@ function SettingsForm({ start, lead }: { start: Settings; lead: boolean }) {
         <legend className="font-bold text-xl">
           <Trans>Pads</Trans>
         </legend>
-        {PADS.map(([key, says]) =>
-          number(says, now.pads[key], (value) => setNow({ ...now, pads: { ...now.pads, [key]: value } })),
+        {PADS.map(([key, label]) =>
+          number(label, now.pads[key], (value) => setNow({ ...now, pads: { ...now.pads, [key]: value } })),
         )}
       </fieldset>
       <fieldset>
@@ -135,8 +135,8 @@ function SettingsForm({ start, lead }: { start: Settings; lead: boolean }) {
         {Object.entries(now.alloys).map(([name, limits]) => (
           <div key={name} className="flex flex-wrap items-end gap-3 border-rule border-t py-2">
             <strong className="w-32 font-mono">{name}</strong>
-            {ALLOY.map(([key, says]) =>
-              number(says, limits[key], (value) =>
+            {ALLOY.map(([key, label]) =>
+              number(label, limits[key], (value) =>
                 setNow({ ...now, alloys: { ...now.alloys, [name]: { ...limits, [key]: value } } }),
               ),
             )}
@@ -262,18 +262,18 @@ function SettingsForm({ start, lead }: { start: Settings; lead: boolean }) {
 }
 
 interface NumberBoxProps {
-  says: string;
+  label: string;
   value: number | undefined;
-  set: (value: number) => void;
+  onChange: (value: number) => void;
   disabled: boolean;
 }
 
 /** A figure that may be typed with a comma; what is no number is not taken. */
-function NumberBox({ says, value, set, disabled }: NumberBoxProps) {
+function NumberBox({ label, value, onChange, disabled }: NumberBoxProps) {
   const [typed, setTyped] = useState(String(value ?? ""));
   return (
     <label>
-      <span className="block text-soft">{says}</span>
+      <span className="block text-soft">{label}</span>
       <input
         className="field w-28 font-mono"
         inputMode="decimal"
@@ -282,7 +282,7 @@ function NumberBox({ says, value, set, disabled }: NumberBoxProps) {
         onChange={(event) => {
           setTyped(event.target.value);
           const next = decimalOf(event.target.value);
-          if (event.target.value.trim() && Number.isFinite(next)) set(next);
+          if (event.target.value.trim() && Number.isFinite(next)) onChange(next);
         }}
       />
     </label>

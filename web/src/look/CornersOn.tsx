@@ -9,7 +9,7 @@ interface CornersOnProps {
   picture: { sha256: string; width_px: number; height_px: number };
   title: string;
   /** what becomes of the picture */
-  says: string;
+  label: string;
   /** what the button does with the corners */
   does: string;
   keep: (corners: number[][]) => Promise<unknown>;
@@ -24,7 +24,7 @@ const CORNERS = [
 ];
 
 /** The board's four corners clicked on a picture, clockwise from the upper left; Backspace takes the last one back. */
-export function CornersOn({ picture, title, says, does, keep, close }: CornersOnProps) {
+export function CornersOn({ picture, title, label, does, keep, close }: CornersOnProps) {
   const [corners, setCorners] = useState<Point[]>([]);
   const [busy, setBusy] = useState(false);
   const whole = corners.length === CORNERS.length;
@@ -65,7 +65,7 @@ export function CornersOn({ picture, title, says, does, keep, close }: CornersOn
         </span>
       </div>
       <footer className="flex flex-wrap items-center gap-3 bg-sheet px-4 py-2">
-        <p className="min-w-0 flex-1">{says}</p>
+        <p className="min-w-0 flex-1">{label}</p>
         <button
           type="button"
           className={`button ${whole ? "border-next" : ""}`}

@@ -15,7 +15,7 @@ export function Straighten({ photograph, looking, close }: StraightenProps) {
     <CornersOn
       picture={photograph}
       title={t`The photograph to straighten`}
-      says={t`The photograph as it was taken stays; a straight one is added.`}
+      label={t`The photograph as it was taken stays; a straight one is added.`}
       does={t`Straighten it`}
       keep={async (corners) => {
         if (await looking.straighten(photograph.id, corners)) close();

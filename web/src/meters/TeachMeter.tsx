@@ -115,7 +115,7 @@ export function TeachMeter({ meter, set }: TeachMeterProps) {
                 <Trans>what it is</Trans>
               </legend>
               <Trans>It is</Trans>
-              {COLUMNS.map(([column, says]) => (
+              {COLUMNS.map(([column, label]) => (
                 <button
                   key={column}
                   type="button"
@@ -127,7 +127,7 @@ export function TeachMeter({ meter, set }: TeachMeterProps) {
                     ])
                   }
                 >
-                  {says}
+                  {label}
                 </button>
               ))}
               <button

@@ -166,9 +166,9 @@ export function ReadingField(props: ReadingFieldProps) {
                 value={pad}
                 onChange={(event) => setPad(event.target.value)}
               >
-                {PADS.map(([word, says]) => (
+                {PADS.map(([word, label]) => (
                   <option key={word} value={word}>
-                    {says}
+                    {label}
                   </option>
                 ))}
               </Select>

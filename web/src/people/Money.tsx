@@ -48,9 +48,9 @@ export function Money() {
           ["hour", t`cost of an hour’s work`, money.data.hour],
           ["share", t`share of a card’s value that may go into it`, money.data.share],
         ] as const
-      ).map(([name, says, value]) => (
+      ).map(([name, label, value]) => (
         <label key={name}>
-          <span className="block text-soft">{says}</span>
+          <span className="block text-soft">{label}</span>
           <input className="field w-40 font-mono" name={name} required defaultValue={value} maxLength={12} />
         </label>
       ))}

@@ -77,7 +77,7 @@ export function PhoneReadings({ token }: { token: string }) {
           <legend className="sr-only">
             <Trans>What is measured</Trans>
           </legend>
-          {QUANTITIES.map(([kind, says]) => (
+          {QUANTITIES.map(([kind, label]) => (
             <label
               key={kind}
               className={`button grid place-items-center py-3 ${kind === quantity ? "border-ink bg-tray font-bold" : ""}`}
@@ -92,7 +92,7 @@ export function PhoneReadings({ token }: { token: string }) {
                   forget();
                 }}
               />
-              {says}
+              {label}
             </label>
           ))}
         </fieldset>

@@ -1,13 +1,13 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useNavigate } from "react-router";
 import { api, newId } from "../api/client";
-import type { paths } from "../api/schema";
+import type { components, paths } from "../api/schema";
 import { keyOf } from "../queries/keys";
 import { useKeeping } from "../shared/keeping";
 
 type Entry = paths["/api/v1/practice/jobs"]["post"]["requestBody"]["content"]["application/json"];
 export type Beginning = Omit<Entry, "id">;
-export type Help = Entry["help"];
+export type Help = components["schemas"]["AtTheBench"]["help"];
 
 /** Begins a card and opens it where every card is opened: at Arrive. */
 export function useBeginning() {

@@ -93,7 +93,7 @@ export function PadMap({ surveying, drawing, orientation, setOrientation, mayWor
           </span>
         </p>
         <span className="ml-auto flex gap-2">
-          {LOOKS.map(([looks, says, letter]) => (
+          {LOOKS.map(([looks, label, letter]) => (
             <button
               key={looks}
               type="button"
@@ -104,7 +104,7 @@ export function PadMap({ surveying, drawing, orientation, setOrientation, mayWor
               <svg viewBox="-0.6 -0.6 1.2 1.2" className="size-5" aria-hidden="true">
                 <PadSign looks={looks} padClass="signal" />
               </svg>
-              {says} <kbd className="key">{letter}</kbd>
+              {label} <kbd className="key">{letter}</kbd>
             </button>
           ))}
         </span>

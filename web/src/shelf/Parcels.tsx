@@ -180,9 +180,9 @@ function Announce({ keep }: { keep: Keep }) {
           ["serial", t`serial, if it is known`, false],
           ["reference", t`tracking reference`, false],
         ] as const
-      ).map(([name, says, needed]) => (
+      ).map(([name, label, needed]) => (
         <label key={name} className="block">
-          <span className="block text-soft">{says}</span>
+          <span className="block text-soft">{label}</span>
           <input
             className={`field w-full ${name === "serial" || name === "reference" ? "font-mono" : ""}`}
             required={needed}

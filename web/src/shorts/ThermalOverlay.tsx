@@ -11,7 +11,7 @@ export function ThermalOverlay({ hunting }: { hunting: Hunting }) {
       key={laying.picture.sha256}
       picture={laying.picture}
       title={t`The thermal picture to lay over`}
-      says={t`The ${laying.side}, as it lies before you. The picture as it was taken stays.`}
+      label={t`The ${laying.side}, as it lies before you. The picture as it was taken stays.`}
       does={t`Lay it over`}
       keep={hunting.overlayThermal}
       close={() => hunting.setLaying(null)}

@@ -8,14 +8,14 @@ export type Typed = Record<string, string>;
 
 interface Asked {
   name: string;
-  says: string;
+  label: string;
   figure?: boolean;
   /** what stands behind the figure where it is shown */
   unit?: string;
 }
 
-const TEXT = (name: string, says: string): Asked => ({ name, says });
-const FIGURE = (name: string, says: string, unit: string): Asked => ({ name, says, figure: true, unit });
+const TEXT = (name: string, label: string): Asked => ({ name, label });
+const FIGURE = (name: string, label: string, unit: string): Asked => ({ name, label, figure: true, unit });
 const OF: Record<Kind, readonly Asked[]> = {
   chip: [
     TEXT("vendor", t`maker`),
@@ -46,30 +46,30 @@ const OF: Record<Kind, readonly Asked[]> = {
 const COMMON = [TEXT("marking", t`marking`), TEXT("origin", t`came from`), TEXT("note", t`note`)];
 
 /** What a part is, asked by its kind. */
-export function FactsFields({ typed, set }: { typed: Typed; set: (typed: Typed) => void }) {
+export function FactsFields({ typed, onChange }: { typed: Typed; onChange: (typed: Typed) => void }) {
   const { stock } = useKinds();
   const kind = (typed.kind ?? "chip") as Kind;
-  const put = (name: string) => (value: string) => set({ ...typed, [name]: value });
+  const put = (name: string) => (value: string) => onChange({ ...typed, [name]: value });
   return (
     <div className="flex flex-wrap items-end gap-3">
       <SelectField
         label={t`kind`}
         value={kind}
-        onChange={(next) => set({ ...typed, kind: next })}
+        onChange={(next) => onChange({ ...typed, kind: next })}
         options={optionsOf<Kind>(stock)}
       />
       {[...COMMON.slice(0, 1), ...OF[kind], ...COMMON.slice(1)].map((asked) =>
         asked.figure ? (
           <NumberField
             key={asked.name}
-            label={asked.says}
+            label={asked.label}
             value={typed[asked.name] ?? ""}
             onChange={put(asked.name)}
           />
         ) : (
           <TextField
             key={asked.name}
-            label={asked.says}
+            label={asked.label}
             value={typed[asked.name] ?? ""}
             onChange={put(asked.name)}
             wide={asked.name === "note" ? "grow" : "w-44"}
@@ -90,11 +90,11 @@ export function factsOf(typed: Typed): { facts: Record<string, unknown> } | { wr
     if (!value) continue;
     if (asked.name === "size") {
       const size = /^(\d+(?:[.,]\d+)?)\s*[x×]\s*(\d+(?:[.,]\d+)?)$/.exec(value);
-      if (!size) return { wrong: t`${asked.says}: found “${value}”, expected two figures as 1.0 x 0.5` };
+      if (!size) return { wrong: t`${asked.label}: found “${value}”, expected two figures as 1.0 x 0.5` };
       facts.size_mm = [size[1], size[2]].map((side) => Number(side?.replace(",", ".")));
     } else if (asked.figure) {
       const number = decimalOf(value);
-      if (Number.isNaN(number)) return { wrong: t`${asked.says}: found “${value}”, expected a number` };
+      if (Number.isNaN(number)) return { wrong: t`${asked.label}: found “${value}”, expected a number` };
       facts[asked.name] = number;
     } else facts[asked.name] = value;
   }
@@ -115,7 +115,9 @@ export function factsWords(facts: Record<string, unknown>): string {
   return [...OF[kind], ...COMMON]
     .filter((asked) => asked.name !== "marking" && typed[asked.name])
     .map((asked) =>
-      asked.unit ? `${typed[asked.name]} ${asked.unit}` : `${asked.says.split(",")[0]}: ${typed[asked.name]}`,
+      asked.unit
+        ? `${typed[asked.name]} ${asked.unit}`
+        : `${asked.label.split(",")[0]}: ${typed[asked.name]}`,
     )
     .join(" · ");
 }

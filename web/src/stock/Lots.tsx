@@ -316,10 +316,10 @@ function LotSettings({ lots }: { lots: LotsData }) {
           </div>
         ))}
         <div className="flex flex-wrap items-end gap-3">
-          {FIGURES.map(([name, says]) => (
+          {FIGURES.map(([name, label]) => (
             <NumberField
               key={name}
-              label={says}
+              label={label}
               value={figures[name] ?? ""}
               onChange={(value) => setFigures({ ...figures, [name]: value })}
             />

@@ -262,7 +262,7 @@ function SayWhat({ life }: { life: Life }) {
         <Trans>What it is</Trans>
       </summary>
       <form onSubmit={submit} className="mt-2 space-y-3" data-testid="facts">
-        <FactsFields typed={typed} set={setTyped} />
+        <FactsFields typed={typed} onChange={setTyped} />
         <button type="submit" className="button" disabled={keeping.busy}>
           <Trans>Save</Trans>
         </button>

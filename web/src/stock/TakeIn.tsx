@@ -45,7 +45,7 @@ export function TakeIn({ taken }: { taken: (label: string) => void }) {
       <h2 className="font-bold text-xl">
         <Trans>Book a part in</Trans>
       </h2>
-      <FactsFields typed={typed} set={setTyped} />
+      <FactsFields typed={typed} onChange={setTyped} />
       <div className="flex flex-wrap items-end gap-3">
         <TextField label={t`tray`} value={tray} onChange={setTray} wide="w-40" maxLength={120} />
         <TextField

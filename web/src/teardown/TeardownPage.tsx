@@ -250,9 +250,9 @@ function InTurn({ turn, way, done }: InTurnProps) {
 
 /** On is a filled dot, off an open ring, a count that differs a pennant. */
 function Sign({ state }: { state: StepState["state"] }) {
-  const says = { on: t`on`, off: t`off`, differs: t`counts differ` }[state];
+  const label = { on: t`on`, off: t`off`, differs: t`counts differ` }[state];
   return (
-    <svg viewBox="0 0 16 16" className="size-4 self-center" role="img" aria-label={says}>
+    <svg viewBox="0 0 16 16" className="size-4 self-center" role="img" aria-label={label}>
       {state === "on" && <circle cx={8} cy={8} r={6} className="fill-good" />}
       {state === "off" && <circle cx={8} cy={8} r={6} className="fill-none stroke-ink" strokeWidth={2} />}
       {state === "differs" && <path d="M3 15V1H14L11 4.5L14 8H4.5V15Z" className="fill-suspect" />}

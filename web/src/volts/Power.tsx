@@ -106,7 +106,7 @@ export function Power({ volts, powering, mayWork }: PowerProps) {
       )}
       {mayWork && (
         <p className="mt-2 flex flex-wrap gap-2">
-          {STATES.map(([state, says]) => (
+          {STATES.map(([state, label]) => (
             <button
               key={state}
               type="button"
@@ -116,7 +116,7 @@ export function Power({ volts, powering, mayWork }: PowerProps) {
               onKeyDown={(event) => event.key === "Enter" && event.preventDefault()}
               onClick={() => void say(state)}
             >
-              {state === "off" && byHand ? t`Supply off by hand, unplugged and discharged` : says}
+              {state === "off" && byHand ? t`Supply off by hand, unplugged and discharged` : label}
             </button>
           ))}
         </p>

@@ -119,9 +119,9 @@ function Reported() {
         <Trans>What the card believes it draws</Trans>
       </h3>
       <form onSubmit={submit} className="mt-1 flex flex-wrap items-end gap-3">
-        {FIELDS.map(([name, says]) => (
+        {FIELDS.map(([name, label]) => (
           <label key={name}>
-            <span className="block text-soft">{says}</span>
+            <span className="block text-soft">{label}</span>
             <input
               className="field w-24 font-mono"
               inputMode="decimal"

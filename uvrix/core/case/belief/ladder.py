@@ -59,14 +59,14 @@ def ladder(facts: Facts) -> Strand | None:
     return strand_of("ladder", weighed, 0.12)
 
 
-def _by_trial(facts: Facts, one: Weighed) -> None:
+def _by_trial(facts: Facts, weighed: Weighed) -> None:
     for entry, trial in facts.trials:
         blamed = TRIAL_BLAMES[trial.changed]
         # a known-good card in the same computer: showing then, the computer is to blame
         shows = not trial.shows if trial.changed == "card" else trial.shows
-        if one.cause == blamed:
+        if weighed.cause == blamed:
             less = RARELY if trial.how_often == "rarely" else SHOWS_YET
-            one.times(
+            weighed.times(
                 less if shows else GONE_WITHOUT,
                 _trial_said(trial),
                 entry.number,

@@ -89,21 +89,23 @@ def _who(cause: str, designators: Sequence[str], core: str) -> list[tuple[str, .
     return [()]
 
 
-def _tried(facts: Facts, one: Weighed) -> None:
+def _tried(facts: Facts, weighed: Weighed) -> None:
     """What was done about a chip or the core, and that it fails as before."""
-    for site in one.designators:
+    for site in weighed.designators:
         last = facts.runs[-1][0].number if facts.runs else -1
         reballed = [entry for entry in facts.done("reball", site=site) if entry.number < last]
         swapped = [entry for entry in facts.done("swap", site=site) if entry.number < last]
-        if one.cause in {"chip-joint", "core-joint"} and (reballed or swapped):
-            one.times(0.1, gettext("{site} was reballed and still fails.", site=site), [*reballed, *swapped][-1].number)
-        if one.cause in {"chip", "core"} and swapped:
-            one.times(REFUTED_SHARE, gettext("{site} was replaced and still fails.", site=site), swapped[-1].number)
-        if one.cause == "board-line" and (reballed or swapped):
-            one.times(1.5)
+        if weighed.cause in {"chip-joint", "core-joint"} and (reballed or swapped):
+            weighed.times(
+                0.1, gettext("{site} was reballed and still fails.", site=site), [*reballed, *swapped][-1].number
+            )
+        if weighed.cause in {"chip", "core"} and swapped:
+            weighed.times(REFUTED_SHARE, gettext("{site} was replaced and still fails.", site=site), swapped[-1].number)
+        if weighed.cause == "board-line" and (reballed or swapped):
+            weighed.times(1.5)
         pads = facts.pads.get(site)
-        if pads and one.cause == "board-line":
-            one.times(
+        if pads and weighed.cause == "board-line":
+            weighed.times(
                 {"good": 0.2, "fixable": 4.0, "donor": 8.0}[pads[1]],
                 gettext("The pads of {site}: {pads}.", site=site, pads=pads[1]),
                 pads[0],
@@ -112,34 +114,34 @@ def _tried(facts: Facts, one: Weighed) -> None:
             if (
                 seen.part == site
                 and seen.kind in {"joint", "corner-bond"}
-                and one.cause in {"chip-joint", "core-joint"}
+                and weighed.cause in {"chip-joint", "core-joint"}
             ):
-                one.times(
+                weighed.times(
                     3.0,
                     gettext("{site}: {kind} seen.", site=site, kind=seen.kind.replace("-", " ")),
                     entry.number,
                 )
 
 
-def _supplied(facts: Facts, one: Weighed) -> None:
+def _supplied(facts: Facts, weighed: Weighed) -> None:
     """The supply of memory, where its rails were read under power and are right."""
-    if one.cause != "supply" or facts.isolation is None:
+    if weighed.cause != "supply" or facts.isolation is None:
         return
     states = [
         facts.isolation.measured[rail].state for rail in facts.touches.memory_rails if rail in facts.isolation.measured
     ]
     if states and all(state == "present" for state in states):
-        one.times(SUPPLY_READ, gettext("Its supply reads right."))
+        weighed.times(SUPPLY_READ, gettext("Its supply reads right."))
 
 
-def _lots(facts: Facts, one: Weighed) -> None:
+def _lots(facts: Facts, weighed: Weighed) -> None:
     """A chip of a lot that fails here."""
-    for site in one.designators:
-        if one.cause == "chip" and site in facts.lots:
+    for site in weighed.designators:
+        if weighed.cause == "chip" and site in facts.lots:
             number, lot = facts.lots[site]
             known = facts.shop.lot(lot)
             if known and known.of:
-                one.times(
+                weighed.times(
                     max(0.5, min(8.0, known.share / 0.05)),
                     gettext("Lot {lot}: {failed} of {of} failed here.", lot=lot, failed=known.failed, of=known.of),
                     number,

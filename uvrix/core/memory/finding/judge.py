@@ -161,15 +161,15 @@ def _fails(evidence: Evidence, channel: str | None) -> bool:
     return channel in evidence.channels and evidence.channels[channel].errors > 0
 
 
-def _explained(one: Weighed, counts: BoardCounts, blind: Sequence[str], more: str) -> Explanation:
-    assert one.hypothesis is not None
-    fault = one.hypothesis
+def _explained(weighed: Weighed, counts: BoardCounts, blind: Sequence[str], more: str) -> Explanation:
+    assert weighed.hypothesis is not None
+    fault = weighed.hypothesis
     reasons = why(fault, counts) + ([more] if more else [])
     if fault.kind == "site" and not counts.lines_known:
         reasons.append(lines_not_known(counts, fault.designators))
     if set(fault.designators) & set(blind):
         reasons.append(cannot_tell_front_from_back(blind))
-    return Explanation(fault.kind, fault.designators, fault.dq, round(one.chance, 4), tuple(reasons))
+    return Explanation(fault.kind, fault.designators, fault.dq, round(weighed.chance, 4), tuple(reasons))
 
 
 def _blind_twins(counts: BoardCounts, evidences: Sequence[Evidence]) -> list[str]:
