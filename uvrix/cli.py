@@ -376,9 +376,11 @@ def _check(chosen: argparse.Namespace) -> Printed:
     places = board_places(board)
     readings = _read(chosen.readings, "readings", lambda stream: read_readings(stream.read(), places))
     known = [
-        one
+        observation
         for name in chosen.known
-        for one in _read(name, gettext("known-good observations"), lambda stream: read_known(stream.read(), places))
+        for observation in _read(
+            name, gettext("known-good observations"), lambda stream: read_known(stream.read(), places)
+        )
     ]
     printed = as_json(*check(board, readings, known), fuses_of(board, readings))
     lines = [f"{reading['point']:12} {reading['verdict']:13} {reading['why']}" for reading in printed["readings"]]
@@ -466,9 +468,11 @@ def _next(chosen: argparse.Namespace) -> Printed:
 
     case = _read(chosen.case, gettext("a case"), lambda stream: read_case(stream.read(), board, report))
     known = [
-        one
+        observation
         for name in chosen.known
-        for one in _read(name, gettext("known-good observations"), lambda stream: read_known(stream.read(), places))
+        for observation in _read(
+            name, gettext("known-good observations"), lambda stream: read_known(stream.read(), places)
+        )
     ]
     shop = (
         _read(chosen.shop, gettext("what the shop knows"), lambda stream: read_shop(stream.read()))

@@ -157,7 +157,7 @@ def _add(document: Document, edit: Mapping[str, Any]) -> None:
 
 def _free_name(document: Document, section: str) -> str:
     """The next designator after the newest of its section, as a new one is usually the neighbour of the last."""
-    taken = {str(one.get(NAMED_BY[name])) for name in NAMED_BY for one in document.get(name, ())}
+    taken = {str(entry.get(NAMED_BY[name])) for name in NAMED_BY for entry in document.get(name, ())}
     taken.add(str(document.get("core", {}).get("designator")))
     last = document.get(section, [{}])[-1:] or [{}]
     found = re.fullmatch(r"(.*?)([0-9]+)", str(last[0].get(NAMED_BY[section], "")))
@@ -241,7 +241,7 @@ def _landmark(document: Document, kind: str, at: tuple[float, float], size: tupl
 
 
 def _placed(document: Document) -> list[dict[str, Any]]:
-    entries = [one for section in PLACED for one in document.get(section, ()) if isinstance(one, dict)]
+    entries = [entry for section in PLACED for entry in document.get(section, ()) if isinstance(entry, dict)]
     return [*entries, document["core"]] if isinstance(document.get("core"), dict) else entries
 
 

@@ -46,7 +46,7 @@ def take_named(document: Document, edit: Mapping[str, Any]) -> None:
 def _put(document: Document, entry: Mapping[str, Any], place: Mapping[str, Any]) -> None:
     name, kind, node = str(entry["name"]), str(entry["kind"]), str(entry.get("node", ""))
     known = {point["id"] for point in document.get("points", ())} | {
-        one["designator"] for section in ("parts", "sites") for one in document.get(section, ())
+        entry["designator"] for section in ("parts", "sites") for entry in document.get(section, ())
     }
     if name in known or name == document["core"]["designator"]:
         return

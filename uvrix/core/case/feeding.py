@@ -113,9 +113,9 @@ def _undrawn(facts: Facts, point: str, ohms: float) -> Feeding:
     return Feeding(point, point, ohms, advice, watts, min(INJECT_MOST_V, volts), ())
 
 
-def reads(one: Feeding) -> str:
+def reads(fed: Feeding) -> str:
     """What the rail reads."""
-    return shown_number(one.ohms, "resistance")
+    return shown_number(fed.ohms, "resistance")
 
 
 def stages_unproven(facts: Facts, stages: Sequence[str]) -> tuple[str, ...]:

@@ -200,10 +200,10 @@ def nodes_of(plan: GenericPlan) -> list[dict[str, Any]]:
     return found
 
 
-def _span(one: Mapping[str, Any], name: str, path: str) -> tuple[float, float] | None:
-    if name not in one:
+def _span(node: Mapping[str, Any], name: str, path: str) -> tuple[float, float] | None:
+    if name not in node:
         return None
-    low, high = (float(end) for end in one[name])
+    low, high = (float(end) for end in node[name])
     if low > high:
         raise Refusal(
             f"{path}.{name}",

@@ -33,7 +33,7 @@ def power_blocks(
     if touches.board is None:
         return _undrawn(readings)
     ticked = {entry.what.fuse for entry in entries if isinstance(entry.what, Ticked) and counted.stands(entry)}
-    again = {name: one for one in counted.void.values() for name in _names_of(entries[one.entry], touches)}
+    again = {name: void for void in counted.void.values() for name in _names_of(entries[void.entry], touches)}
     found = []
     for rail, name in touches.inputs.items():
         found += _input(rail, name, readings, touches, again[rail].act if rail in again else "")

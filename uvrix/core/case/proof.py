@@ -120,7 +120,7 @@ def _readings(since: Sequence[Standing], readings: Readings) -> tuple[State, str
     if not cold:
         return None
     bad = [standing for standing in cold if standing.judged.verdict not in {"within", "no-reference"}]
-    low = [one for rail in readings.touches.inputs if (one := readings.low_at(rail)) and one in since]
+    low = [reading for rail in readings.touches.inputs if (reading := readings.low_at(rail)) and reading in since]
     if bad or low:
         worst = (bad or low)[0]
         return "failed", f"{worst.reading.point}: {worst.judged.why}"

@@ -115,31 +115,31 @@ def _looked(looked: Looked) -> str:
 
 
 WORDS: Mapping[type, Callable[[Any], str]] = {
-    Symptom: lambda one: gettext("symptom: {kinds}", kinds=", ".join(SYMPTOMS[kind] for kind in one.kinds)),
+    Symptom: lambda said: gettext("symptom: {kinds}", kinds=", ".join(SYMPTOMS[kind] for kind in said.kinds)),
     Trial: _trial,
     Looked: _looked,
-    LotRead: lambda one: gettext("{site} is of lot {lot}", site=one.site, lot=one.lot),
-    Answered: lambda one: (
-        gettext("mark confirmed on {answer}", answer=one.answer)
-        if one.do == "mark"
-        else gettext("answered: {answer}", answer=one.answer)
+    LotRead: lambda said: gettext("{site} is of lot {lot}", site=said.site, lot=said.lot),
+    Answered: lambda said: (
+        gettext("mark confirmed on {answer}", answer=said.answer)
+        if said.do == "mark"
+        else gettext("answered: {answer}", answer=said.answer)
     ),
     Seen: _seen,
     Measured: _measured,
-    Ticked: lambda one: gettext("fuse {fuse} looked at and whole", fuse=one.fuse),
-    Injected: lambda one: gettext(
-        "injected into {point}: {volts} V, {amps} A", point=one.point, volts=f"{one.volts:g}", amps=f"{one.amps:g}"
+    Ticked: lambda said: gettext("fuse {fuse} looked at and whole", fuse=said.fuse),
+    Injected: lambda said: gettext(
+        "injected into {point}: {volts} V, {amps} A", point=said.point, volts=f"{said.volts:g}", amps=f"{said.amps:g}"
     ),
     Glow: _glow,
-    Powered: lambda one: POWER[one.state],
-    Drawn: lambda one: gettext("drew {amps} A at {volts} V", amps=f"{one.amps:g}", volts=f"{one.volts:g}"),
-    Climbed: lambda one: gettext("it comes to: {rung}", rung=RUNGS[one.rung]),
+    Powered: lambda said: POWER[said.state],
+    Drawn: lambda said: gettext("drew {amps} A at {volts} V", amps=f"{said.amps:g}", volts=f"{said.volts:g}"),
+    Climbed: lambda said: gettext("it comes to: {rung}", rung=RUNGS[said.rung]),
     Run: _run,
-    Surveyed: lambda one: gettext("pads of {site}: {verdict}", site=one.site, verdict=code_words(one.verdict)),
-    Checked: lambda one: (
-        gettext("proof, {check}: passed", check=one.check)
-        if one.passed
-        else gettext("proof, {check}: failed", check=one.check)
+    Surveyed: lambda said: gettext("pads of {site}: {verdict}", site=said.site, verdict=code_words(said.verdict)),
+    Checked: lambda said: (
+        gettext("proof, {check}: passed", check=said.check)
+        if said.passed
+        else gettext("proof, {check}: failed", check=said.check)
     ),
-    Did: lambda one: one.says,
+    Did: lambda said: said.says,
 }

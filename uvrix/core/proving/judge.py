@@ -120,25 +120,27 @@ def _measured(check: Check, seen: Evidence) -> Judged:
 
 
 def _link(check: Check, seen: Evidence) -> Judged:
-    one = seen.identity
-    if one is None or one.width is None:
+    identity = seen.identity
+    if identity is None or identity.width is None:
         return Judged(check, "open", (gettext("The test computer has reported no link."),))
-    width = check.width or seen.lanes or one.most_width
-    speed = check.gt_per_s or one.most_gt_per_s
+    width = check.width or seen.lanes or identity.most_width
+    speed = check.gt_per_s or identity.most_gt_per_s
     wrong = []
-    if width and one.width < width:
-        wrong.append(gettext("{width} lanes, {width_2} expected.", width=one.width, width_2=f"{width:g}"))
-    if speed and one.gt_per_s is not None and one.gt_per_s < speed:
-        wrong.append(gettext("{gt_per_s} GT/s, {speed} expected.", gt_per_s=f"{one.gt_per_s:g}", speed=f"{speed:g}"))
+    if width and identity.width < width:
+        wrong.append(gettext("{width} lanes, {width_2} expected.", width=identity.width, width_2=f"{width:g}"))
+    if speed and identity.gt_per_s is not None and identity.gt_per_s < speed:
+        wrong.append(
+            gettext("{gt_per_s} GT/s, {speed} expected.", gt_per_s=f"{identity.gt_per_s:g}", speed=f"{speed:g}")
+        )
     wrong += [
         gettext("{number} errors counted: {name}.", number=count, name=name)
-        for name, count in one.errors.items()
+        for name, count in identity.errors.items()
         if count
     ]
     if wrong:
         return Judged(check, "failed", tuple(wrong))
-    said = gettext("{width} lanes", width=one.width) + (
-        gettext(" at {gt_per_s} GT/s", gt_per_s=f"{one.gt_per_s:g}") if one.gt_per_s is not None else ""
+    said = gettext("{width} lanes", width=identity.width) + (
+        gettext(" at {gt_per_s} GT/s", gt_per_s=f"{identity.gt_per_s:g}") if identity.gt_per_s is not None else ""
     )
     if not width:
         return Judged(
@@ -148,32 +150,44 @@ def _link(check: Check, seen: Evidence) -> Judged:
 
 
 def _identity(check: Check, seen: Evidence) -> Judged:
-    one = seen.identity
-    if one is None or one.memory_mib is None:
+    identity = seen.identity
+    if identity is None or identity.memory_mib is None:
         return Judged(check, "open", (gettext("The test computer has not reported how much memory it sees."),))
     expected = check.memory_mib or seen.expected_mib
     if not expected:
         return Judged(
             check,
             "refused",
-            (gettext("{memory_mib} MiB; the model has no memory size on file.", memory_mib=one.memory_mib),),
+            (gettext("{memory_mib} MiB; the model has no memory size on file.", memory_mib=identity.memory_mib),),
             no_reference=True,
         )
-    if over(abs(one.memory_mib - expected), MEMORY_SHARE * expected):
+    if over(abs(identity.memory_mib - expected), MEMORY_SHARE * expected):
         return Judged(
             check,
             "failed",
-            (gettext("{memory_mib} MiB, {expected} expected.", memory_mib=one.memory_mib, expected=f"{expected:g}"),),
+            (
+                gettext(
+                    "{memory_mib} MiB, {expected} expected.", memory_mib=identity.memory_mib, expected=f"{expected:g}"
+                ),
+            ),
         )
     return Judged(
         check,
         "passed",
-        (gettext("{device} with {memory_mib} MiB.", device=one.device or gettext("It"), memory_mib=one.memory_mib),),
+        (
+            gettext(
+                "{device} with {memory_mib} MiB.",
+                device=identity.device or gettext("It"),
+                memory_mib=identity.memory_mib,
+            ),
+        ),
     )
 
 
 def _sensors(check: Check, seen: Evidence) -> Judged:
-    temperatures = [one for _, log in seen.logs for one in log.figures.get("celsius", ()) if not math.isnan(one)]
+    temperatures = [
+        identity for _, log in seen.logs for identity in log.figures.get("celsius", ()) if not math.isnan(identity)
+    ]
     if not temperatures:
         return Judged(check, "open", (gettext("No log since the last rework."),))
     low, high = min(temperatures), max(temperatures)
@@ -231,7 +245,9 @@ def _clocks(check: Check, seen: Evidence) -> Judged:
     best = max(clocks, key=lambda clock: float(np.nanmax(clock[1])))[1]
     low, high = float(np.nanmin(best)), float(np.nanmax(best))
     usual = usual_least(seen.usual_mhz, LEAST_CLOCK_SPREAD)
-    at_load = next((one for log, _ in clocks if (one := under_load(log, "mhz", check.load_watts)) is not None), None)
+    at_load = next(
+        (identity for log, _ in clocks if (identity := under_load(log, "mhz", check.load_watts)) is not None), None
+    )
     if under(high, CLOCK_MOVES_TIMES * max(low, 1.0)):
         return Judged(
             check, "failed", (gettext("{low} to {high} MHz: it is stuck.", low=f"{low:.0f}", high=f"{high:.0f}"),)

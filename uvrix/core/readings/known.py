@@ -104,7 +104,7 @@ class Library:
             if (model, where, quantity) == (board, key, reading.quantity)
         }
         own = modes.get(reading.mode, [])
-        entries = own or [one for others in modes.values() for one in others]
+        entries = own or [entry for others in modes.values() for entry in others]
         if not entries:
             return None
         lent = "" if own or not reading.mode else gettext("read in another mode")

@@ -59,8 +59,8 @@ def _of(part: Part, rails: Sequence[str]) -> tuple[str, ...]:
     return tuple(rail for rail in rails if rail in part.rails)
 
 
-def _rank(one: tuple[Part, tuple[str, ...], tuple[str, ...]]) -> tuple[int, int, int, float, str]:
-    part, bad, good = one
+def _rank(suspect: tuple[Part, tuple[str, ...], tuple[str, ...]]) -> tuple[int, int, int, float, str]:
+    part, bad, good = suspect
     return -len(bad), len(good), KINDS.get(part.kind, 2), -float(part.weight), part.designator
 
 

@@ -86,14 +86,14 @@ def _verdict(counts: Mapping[str, ClassCount], rule: PadRule) -> tuple[PadVerdic
     ]
     worst = _rank(signal.torn, rule.signals_fixable, rule.signals_marginal)
     for name in ("supply", "ground"):
-        one = counts.get(name, none)
-        share = one.torn / one.total if one.total else 0.0
+        marked = counts.get(name, none)
+        share = marked.torn / marked.total if marked.total else 0.0
         allowed = gettext("up to {share_fixable} may go", share_fixable=percent(rule.share_fixable))
         why.append(
             gettext(
                 "{torn} of {total} {name} pads torn, {share}; {allowed}",
-                torn=one.torn,
-                total=one.total,
+                torn=marked.torn,
+                total=marked.total,
                 name=name,
                 share=percent(share),
                 allowed=allowed,

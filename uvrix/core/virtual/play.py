@@ -117,36 +117,36 @@ def random_faults(board: Board, rng: np.random.Generator) -> str:
     chips = [site.designator for site in board.sites]
     of_net = {point.net: point.id for point in board.points if point.kind == "fuse"}
 
-    def one(names: Sequence[str]) -> str:
+    def picked(names: Sequence[str]) -> str:
         return str(rng.choice(list(names)))
 
     def short_behind_fuse() -> str:
         inputs = [name for name in small if set(parts[name].rails) & set(of_net)]
         if not inputs:
-            return f"blown:{one(fuses)}"
-        name = one(inputs)
+            return f"blown:{picked(fuses)}"
+        name = picked(inputs)
         return f"short:{name},blown:{of_net[parts[name].rails[0]]}"
 
     controller = chr(65 + int(rng.integers(len(chips) // 2)))
     makes: dict[str, tuple[float, Callable[[], str]]] = {
-        "short": (0.14, lambda: f"short:{one(small)}"),
-        "stage": (0.06, lambda: f"joined:{one(stages)}"),
-        "partial": (0.04, lambda: f"partial:{one(small)}"),
-        "layers": (0.03, lambda: f"short:{(name := one(small))},layers:{name}"),
-        "blown": (0.05, lambda: f"blown:{one(fuses)}"),
+        "short": (0.14, lambda: f"short:{picked(small)}"),
+        "stage": (0.06, lambda: f"joined:{picked(stages)}"),
+        "partial": (0.04, lambda: f"partial:{picked(small)}"),
+        "layers": (0.03, lambda: f"short:{(name := picked(small))},layers:{name}"),
+        "blown": (0.05, lambda: f"blown:{picked(fuses)}"),
         "following": (0.05, short_behind_fuse),
-        "sick": (0.03, lambda: f"sick:{one(fuses)}"),
-        "missing": (0.08, lambda: f"missing:{one(on_map)}"),
-        "dead": (0.12, lambda: f"dead:{one(on_map)}"),
+        "sick": (0.03, lambda: f"sick:{picked(fuses)}"),
+        "missing": (0.08, lambda: f"missing:{picked(on_map)}"),
+        "dead": (0.12, lambda: f"dead:{picked(on_map)}"),
         "torn": (0.03, lambda: f"torn:{rng.choice(['A', 'B'])}{int(rng.integers(12, 82))}"),
-        "line": (0.09, lambda: f"dq-line:{one(chips)}:{int(rng.integers(32))}"),
-        "cells": (0.07, lambda: f"cells:{one(chips)}"),
-        "joint": (0.07, lambda: f"joint:{one(chips)}"),
+        "line": (0.09, lambda: f"dq-line:{picked(chips)}:{int(rng.integers(32))}"),
+        "cells": (0.07, lambda: f"cells:{picked(chips)}"),
+        "joint": (0.07, lambda: f"joint:{picked(chips)}"),
         "core": (0.03, lambda: f"core-joint:{controller}"),
         "host": (0.03, lambda: "host"),
-        "two": (0.05, lambda: f"short:{one(small)},dead:{one(on_map)}"),
-        "late": (0.05, lambda: f"dq-line:{one(chips)}:{int(rng.integers(32))},short:{one(small)}"),
-        "later": (0.05, lambda: f"cells:{one(chips)},dead:{one(on_map)}"),
+        "two": (0.05, lambda: f"short:{picked(small)},dead:{picked(on_map)}"),
+        "late": (0.05, lambda: f"dq-line:{picked(chips)}:{int(rng.integers(32))},short:{picked(small)}"),
+        "later": (0.05, lambda: f"cells:{picked(chips)},dead:{picked(on_map)}"),
         "none": (0.03, lambda: ""),
     }
     weights = np.array([weight for weight, _ in makes.values()])

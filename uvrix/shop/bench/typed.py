@@ -218,7 +218,7 @@ def worked_before(job: Job) -> WorkedBeforeAnswer:
     if found is None:
         return WorkedBeforeAnswer(job=None, label_of_job="", at=None, differs=[], refusals=len(refused))
     other = Job.objects.get(pk=found[0])
-    names = {one.name: one.label for _, recipe in recipes() for one in recipe.blanks}
+    names = {blank.name: blank.label for _, recipe in recipes() for blank in recipe.blanks}
     kept = dict(job.blanks.values_list("name", "value"))
     then = dict(other.blanks.values_list("name", "value"))
     differs = [*differing(here, found[2]), *(differing(kept, then, names) if other != job else [])]

@@ -61,9 +61,9 @@ def rows_of(
             yield row(job, step, entry)
 
 
-def row(one: Any, step: str, entry: Mapping[str, Any], at: datetime | None = None) -> Row:
+def row(entered: Any, step: str, entry: Mapping[str, Any], at: datetime | None = None) -> Row:
     """A row of a job as an entry."""
-    return Row(one.job_id, at or one.at, one.by_id, key_of(one), step, entry)
+    return Row(entered.job_id, at or entered.at, entered.by_id, key_of(entered), step, entry)
 
 
 def key_of(model: Model) -> str:

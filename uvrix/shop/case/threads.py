@@ -70,9 +70,9 @@ class Thread:
             )
             former = {row.key: VoidRow(why, "move", self.move.at) for row in self.former if "did" not in row.entry}
         return former | {
-            row.key: VoidRow(one.why, str(self.rows[one.by].entry["did"]), self.rows[one.by].at)
+            row.key: VoidRow(ended.why, str(self.rows[ended.by].entry["did"]), self.rows[ended.by].at)
             for entry, row in numbered
-            if (one := void.get(entry.number))
+            if (ended := void.get(entry.number))
         }
 
 

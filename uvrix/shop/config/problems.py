@@ -102,10 +102,12 @@ def _response(status: int, code: str, detail: str, facts: dict[str, Any], header
 def _sentences(detail: Any, name: str = "") -> list[str]:
     if isinstance(detail, dict):
         return [
-            line for key, one in detail.items() for line in _sentences(one, "" if key == "non_field_errors" else key)
+            line
+            for key, errors in detail.items()
+            for line in _sentences(errors, "" if key == "non_field_errors" else key)
         ]
     if isinstance(detail, list):
-        return [line for one in detail for line in _sentences(one, name)]
+        return [line for errors in detail for line in _sentences(errors, name)]
     return [f"{name}: {detail}" if name else str(detail)]
 
 

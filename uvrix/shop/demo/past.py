@@ -55,18 +55,18 @@ PAST = (
 )  # fmt: skip
 
 
-def past_job(one: PastJob, desk: User, technician: User) -> None:
+def past_job(past: PastJob, desk: User, technician: User) -> None:
     """Open it, say what it had, close it."""
 
     def entry(name: str) -> UUID:
-        return uuid5(NAMESPACE_URL, f"uvrix-demo/{one.serial}/past/{name}")
+        return uuid5(NAMESPACE_URL, f"uvrix-demo/{past.serial}/past/{name}")
 
-    opened = timezone.now() - timedelta(days=one.days)
-    new = NewJob(entry("job"), one.serial, one.board, one.customer, one.complaint)
+    opened = timezone.now() - timedelta(days=past.days)
+    new = NewJob(entry("job"), past.serial, past.board, past.customer, past.complaint)
     job, _ = open_job(new, desk, opened)
-    say_symptom(job, NewSymptom(entry("symptom"), "often", kinds=one.kinds), technician)
-    say(job, NewWord(entry("cause"), one.cause, "confirmed", one.by_what, "prove"), technician)
-    if one.board == READ:
+    say_symptom(job, NewSymptom(entry("symptom"), "often", kinds=past.kinds), technician)
+    say(job, NewWord(entry("cause"), past.cause, "confirmed", past.by_what, "prove"), technician)
+    if past.board == READ:
         read_whole(job, technician)
     job.closed_at = opened + timedelta(days=9)
     job.warranty_until = (job.closed_at + timedelta(days=WARRANTY_DAYS)).date()

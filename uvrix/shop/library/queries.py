@@ -81,7 +81,7 @@ def relative_slugs(slug: str, family: str, relative_of: str) -> list[str]:
     matched = [
         drawn.filter(condition).order_by("-newest__added_at").values_list("slug", flat=True) for condition in near
     ]
-    return list(dict.fromkeys(found for one in matched for found in one))
+    return list(dict.fromkeys(found for names in matched for found in names))
 
 
 def recipes() -> list[tuple[Recipe, CoreRecipe]]:

@@ -157,16 +157,16 @@ def _region(region_state: RegionState) -> dict[str, Any]:
     return {**{field: getattr(region_state.region, field) for field in fields}, "state": region_state.state, **who}
 
 
-def _finding(one: Seen) -> dict[str, Any]:
-    found = one.finding
+def _finding(shown: Seen) -> dict[str, Any]:
+    found = shown.finding
     return {
         **{name: getattr(found, name) for name in ("id", "kind", "side", "x_px", "y_px", "part", "note", "at")},
-        "words": one.words,
-        "x_mm": one.x_mm,
-        "y_mm": one.y_mm,
+        "words": shown.words,
+        "x_mm": shown.x_mm,
+        "y_mm": shown.y_mm,
         "picture": found.picture_id,
-        "region": one.region.id if one.region else None,
-        "suspects": [SuspectAnswer(designator=near.designator, kind=near.kind, mm=near.mm) for near in one.suspects],
+        "region": shown.region.id if shown.region else None,
+        "suspects": [SuspectAnswer(designator=near.designator, kind=near.kind, mm=near.mm) for near in shown.suspects],
         "by": found.by.shown_name,
     }
 

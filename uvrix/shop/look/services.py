@@ -244,9 +244,11 @@ def _within(board: Board, placed: Photograph, shape: tuple[int, ...], scale: flo
 
 def _unscaled(found: Overlay, base: float, other: float) -> Overlay:
     """The overlay in the pixels of the pictures as they are stored."""
-    one = found.affine
+    map_px = found.affine
     turn = base / other
-    affine = Affine(one.a * turn, one.b * turn, one.c * turn, one.d * turn, one.e / other, one.f / other)
+    affine = Affine(
+        map_px.a * turn, map_px.b * turn, map_px.c * turn, map_px.d * turn, map_px.e / other, map_px.f / other
+    )
     places = tuple(type(place)(place.x_px / base, place.y_px / base, place.score, place.what) for place in found.places)
     return Overlay(affine, found.alike, places)
 

@@ -137,13 +137,13 @@ class ShortSuspectSerializer(serializers.Serializer[Any]):
     chance = serializers.FloatField()
     why = serializers.CharField()
 
-    def get_x_mm(self, one: Any) -> float | None:
+    def get_x_mm(self, suspect: Any) -> float | None:
         """Where it is."""
-        return float(one.part.centre[0]) if one.part.centre else None
+        return float(suspect.part.centre[0]) if suspect.part.centre else None
 
-    def get_y_mm(self, one: Any) -> float | None:
+    def get_y_mm(self, suspect: Any) -> float | None:
         """Where it is."""
-        return float(one.part.centre[1]) if one.part.centre else None
+        return float(suspect.part.centre[1]) if suspect.part.centre else None
 
 
 class BenchNodeSerializer(serializers.Serializer[Any]):
@@ -302,9 +302,9 @@ class ChangeSerializer(serializers.Serializer[Any]):
     same = serializers.BooleanField(allow_null=True)
     says = serializers.CharField()
 
-    def get_point(self, one: Any) -> str:
+    def get_point(self, change: Any) -> str:
         """Where."""
-        has = one.after or one.before
+        has = change.after or change.before
         return str(has.reading.point)
 
 

@@ -103,16 +103,16 @@ def _cold(job: Job) -> list[Reading]:
     return [core_reading(row) for row in job.reading_rows.filter(quantity__in=COLD).select_related("meter")]
 
 
-def _row(one: Beside) -> BesideRowAnswer:
-    has = cast("Reading", one.mine or one.other)
+def _row(row: Beside) -> BesideRowAnswer:
+    has = cast("Reading", row.mine or row.other)
     return BesideRowAnswer(
-        point=one.point,
+        point=row.point,
         to=has.to,
         quantity=has.quantity,
-        mine=shown(one.mine.value, has.quantity) if one.mine else "",
-        other=shown(one.other.value, has.quantity) if one.other else "",
-        reads=one.word,
-        says=one.says,
+        mine=shown(row.mine.value, has.quantity) if row.mine else "",
+        other=shown(row.other.value, has.quantity) if row.other else "",
+        reads=row.word,
+        says=row.says,
     )
 
 

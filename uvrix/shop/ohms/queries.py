@@ -348,7 +348,9 @@ def measured(job: Job) -> Measured:
         void,
         again=tuple(name for name in order if name in _to_read_again(every, void, newest.values())),
         hunted=tuple(
-            one for pk in hunted.values() if (one := verdicts_of.get(pk)) and not one.reading.condition & PADS
+            verdict
+            for pk in hunted.values()
+            if (verdict := verdicts_of.get(pk)) and not verdict.reading.condition & PADS
         ),
     )
 

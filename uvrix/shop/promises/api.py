@@ -56,9 +56,9 @@ class OwedSerializer(serializers.Serializer[Any]):
     blocks = serializers.BooleanField()
     waived = WaivedSerializer(allow_null=True)
 
-    def get_kind_words(self, one: Any) -> str:
+    def get_kind_words(self, owed_entry: Any) -> str:
         """The kind in words."""
-        return KINDS[one.kind]
+        return KINDS[owed_entry.kind]
 
 
 def _owed(job: Job) -> Any:

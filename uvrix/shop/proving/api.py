@@ -72,26 +72,26 @@ class CheckSerializer(serializers.Serializer[Any]):
     parts = serializers.SerializerMethodField()
 
     @extend_schema_field(shape(CheckPartAnswer)(many=True))
-    def get_parts(self, one: Any) -> Any:
+    def get_parts(self, judged: Any) -> Any:
         """Each part and whether it passed; none of a check that is said as a whole."""
         proof: ProofContext = self.context["proof"]
         since = proof.since
         said = {
             row.part: row.passed
             for row in proof.said
-            if row.check_id == one.check.id and (since is None or row.at > since)
+            if row.check_id == judged.check.id and (since is None or row.at > since)
         }
-        return [CheckPartAnswer(part=part, passed=said.get(part)) for part in one.check.parts]
+        return [CheckPartAnswer(part=part, passed=said.get(part)) for part in judged.check.parts]
 
-    def get_waived(self, one: Any) -> str:
+    def get_waived(self, judged: Any) -> str:
         """Who let it go and why; empty where nobody did."""
-        waiver = self.context["proof"].waived.get(one.check.id)
+        waiver = self.context["proof"].waived.get(judged.check.id)
         return f"{waiver.by.shown_name}: {waiver.reason}" if waiver else ""
 
-    def get_by(self, one: Any) -> str:
+    def get_by(self, judged: Any) -> str:
         """Who said it last, where a person did."""
         proof: ProofContext = self.context["proof"]
-        rows = [row for row in proof.said if row.check_id == one.check.id]
+        rows = [row for row in proof.said if row.check_id == judged.check.id]
         return rows[-1].by.shown_name if rows else ""
 
 

@@ -56,9 +56,9 @@ class ItemSerializer(serializers.Serializer[Any]):
     blocks = serializers.BooleanField()
     waived = serializers.SerializerMethodField()
 
-    def get_waived(self, one: Any) -> str:
+    def get_waived(self, item: Any) -> str:
         """Who let it go and why; empty where nobody did."""
-        return f"{one.waived.by.shown_name}: {one.waived.reason}" if one.waived else ""
+        return f"{item.waived.by.shown_name}: {item.waived.reason}" if item.waived else ""
 
 
 class ReturnedSerializer(serializers.ModelSerializer[Return]):
@@ -91,9 +91,9 @@ class ComebackSerializer(serializers.Serializer[Any]):
     words = serializers.CharField(allow_blank=True)
     by = serializers.CharField(source="by.shown_name")
 
-    def get_cause_words(self, one: Any) -> str:
+    def get_cause_words(self, comeback: Any) -> str:
         """The cause in words."""
-        return CAUSES.get(one.cause, gettext("not known yet"))
+        return CAUSES.get(comeback.cause, gettext("not known yet"))
 
 
 class JobReturnSerializer(serializers.Serializer[Any]):

@@ -117,12 +117,11 @@ def report_of(job: Job) -> Report:
     )
 
 
-def _left(one: Owed) -> str:
+def _left(debt: Owed) -> str:
     """A part that a card leaves without, as its owner reads it."""
-    what = one.part or gettext("a part without a name")
-    return (
-        f"{what}: {(gettext('missing as it came') if one.key.startswith('lookfinding:') else gettext('off the board'))}"
-    )
+    what = debt.part or gettext("a part without a name")
+    came_so = debt.key.startswith("lookfinding:")
+    return f"{what}: {gettext('missing as it came') if came_so else gettext('off the board')}"
 
 
 def _went_on(move: JobBoard) -> str:

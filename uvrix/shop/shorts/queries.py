@@ -134,7 +134,9 @@ def shorts(job: Job) -> Shorts:
         shorted,
         joined_rails,
         suspects,
-        _next_step(facts, causes, {*shorted, *(rail for one in off for rail in one.rails)}) if shorted or off else None,
+        _next_step(facts, causes, {*shorted, *(rail for taken in off for rail in taken.rails)})
+        if shorted or off
+        else None,
         tuple(_feed(facts, board, rail, found, places) for rail in shorted),
         pairs,
         _sides(found),
@@ -156,7 +158,7 @@ def _undrawn(job: Job) -> Shorts:
     off = tuple({act.site: act for act in taken if act.site in gone}.values())
     standing = {act.pk for act in off}
     named = [part for _, part in facts.named_at_glow if part not in facts.card.empty]
-    step = _next_step(facts, believe(facts), {*facts.shorted, *(rail for one in off for rail in one.rails)})
+    step = _next_step(facts, believe(facts), {*facts.shorted, *(rail for taken in off for rail in taken.rails)})
     return Shorts(
         facts.shorted,
         (),
@@ -216,7 +218,7 @@ def _next_step(facts: Facts, causes: Sequence[Cause], hunted_rails: Collection[s
 
 def newest_glow(fed: Sequence[Injection]) -> Glow | None:
     """Where it glowed last; None where nothing did."""
-    glows = [glow for one in fed for glow in one.glows.all() if glow.side]
+    glows = [glow for act in fed for glow in act.glows.all() if glow.side]
     return max(glows, key=lambda glow: (glow.at, glow.pk)) if glows else None
 
 

@@ -90,9 +90,9 @@ class SubstituteSerializer(serializers.Serializer[Any]):
     where = serializers.SerializerMethodField()
     fits = FitsSerializer()
 
-    def get_where(self, one: Any) -> str:
+    def get_where(self, substitute: Any) -> str:
         """Where it is."""
-        life = self.context["stock"].lived([one.connector.name]).get(one.connector.name)
+        life = self.context["stock"].lived([substitute.connector.name]).get(substitute.connector.name)
         return life.place.words if life else gettext("not in stock")
 
 
@@ -163,9 +163,9 @@ class NotedSerializer(serializers.Serializer[Any]):
     by = serializers.CharField()
     at = serializers.DateTimeField()
 
-    def get_words(self, one: Any) -> str:
+    def get_words(self, noted: Any) -> str:
         """Where it is from, in words."""
-        return SOURCES[one.source] + (f" {one.of}" if one.of else "")
+        return SOURCES[noted.source] + (f" {noted.of}" if noted.of else "")
 
 
 class KnownValueSerializer(serializers.Serializer[Any]):

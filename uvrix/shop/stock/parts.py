@@ -83,7 +83,7 @@ class Stock:
         if unread:
             newest = newest_editions(PartEdition.objects.filter(label__in=unread))
             self._editions |= dict.fromkeys(unread) | {edition.label: edition for edition in newest}
-        return [one.facts if (one := self._editions[label]) else {} for label in labels]
+        return [kept.facts if (kept := self._editions[label]) else {} for label in labels]
 
     def edition_of(self, label: str) -> int:
         """The number of one part's newest edition; 0 where nobody said what it is."""

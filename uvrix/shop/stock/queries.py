@@ -231,9 +231,9 @@ def connectors() -> list[tuple[str, Connector]]:
     once = PartEdition.objects.filter(facts__kind="connector").values("label")
     found = []
     for edition in newest_editions(PartEdition.objects.filter(label__in=once)):
-        one = connector_of(edition.facts) if edition.facts["kind"] == "connector" else None
-        if one is not None:
-            found.append((edition.label, replace(one, name=edition.label)))
+        connector = connector_of(edition.facts) if edition.facts["kind"] == "connector" else None
+        if connector is not None:
+            found.append((edition.label, replace(connector, name=edition.label)))
     return found
 
 
@@ -292,13 +292,13 @@ def donors(at: Stock) -> list[AtDonor]:
     """Every donor, with what was taken off it."""
     found = []
     for donor in of_the_shop(Donor.objects.select_related("card__model", "job", "by"), "card").order_by("card__serial"):
-        one = inspection_of(donor.card)
+        inspection = inspection_of(donor.card)
         gone = [
             life.label.rpartition("/")[2]
             for life in at.lives.values()
             if life.label.startswith(f"{donor.card.serial}/") and life.place.card != donor.card.serial
         ]
-        found.append(AtDonor(donor, one, judge_donor(one), tuple(sorted(gone))))
+        found.append(AtDonor(donor, inspection, judge_donor(inspection), tuple(sorted(gone))))
     return found
 
 
@@ -310,11 +310,19 @@ def matched(at: Stock, most_cycles: int) -> tuple[Match, ...]:
         open_here = card.jobs.filter(closed_at=None).exists() or Donor.objects.filter(card=card).exists()
         if not open_here:
             continue
-        one, board = inspection_of(card), model_board(card.model)
+        inspection, board = inspection_of(card), model_board(card.model)
         core = f"{card.serial}/{board.core.designator}" if board else ""
         cycles = at.lives[core].cycles if core in at.lives else 0
         carcasses.append(
-            DonorBoard(card.serial, card.model.slug, card.model.family, one.core, one.board, one.memory, cycles)
+            DonorBoard(
+                card.serial,
+                card.model.slug,
+                card.model.family,
+                inspection.core,
+                inspection.board,
+                inspection.memory,
+                cycles,
+            )
         )
     return match_halves(carcasses, most_cycles)
 

@@ -132,9 +132,9 @@ def _torn(job: Job) -> Any:
     return written(shown)
 
 
-def _state(one: StepState[TeardownDone], photographed: bool) -> dict[str, Any]:
-    fields = {name: getattr(one, name) for name in ("state", "off", "back", "says")}
-    return {**fields, "step": _step(one.step), "order": one.step.order, "photographed": photographed}
+def _state(state: StepState[TeardownDone], photographed: bool) -> dict[str, Any]:
+    fields = {name: getattr(state, name) for name in ("state", "off", "back", "says")}
+    return {**fields, "step": _step(state.step), "order": state.step.order, "photographed": photographed}
 
 
 class JobTeardownView(APIView):

@@ -349,13 +349,13 @@ def _node(node: Node, at: VoltsContext, where: dict[str, Any], chance: dict[str,
     )
 
 
-def _sensed(one: Any) -> dict[str, Any]:
+def _sensed(sensed: Any) -> dict[str, Any]:
     names = ("designator", "rail", "name", "high_point", "low_point", "threshold_v", "says")
     return {
-        **{name: getattr(one, name) for name in names},
-        "high": shown(one.high, "voltage") if one.high else "",
-        "low": shown(one.low, "voltage") if one.low else "",
-        "found": one.word,
+        **{name: getattr(sensed, name) for name in names},
+        "high": shown(sensed.high, "voltage") if sensed.high else "",
+        "low": shown(sensed.low, "voltage") if sensed.low else "",
+        "found": sensed.word,
     }
 
 

@@ -35,27 +35,27 @@ def ladder(facts: Facts) -> Strand | None:
     weighed = []
     for cause, share in BY_RUNG[rung].items():
         who = (core,) if core and cause in {"core-joint", "core"} else ()
-        one = Weighed(
+        candidate = Weighed(
             cause, who, share, [gettext("As far as they were read the rails are there, and it is {rung}.", rung=rung)]
         )
-        _by_trial(facts, one)
+        _by_trial(facts, candidate)
         if cause == "core-joint" and core and facts.done("reball", site=core):
-            one.times(0.1, gettext("The core was reballed."))
+            candidate.times(0.1, gettext("The core was reballed."))
         if cause in {"core", "core-joint"} and core and facts.done("swap", site=core):
-            one.times(REFUTED_SHARE, gettext("The core was replaced."))
+            candidate.times(REFUTED_SHARE, gettext("The core was replaced."))
         if cause == "firmware" and facts.done("write"):
-            one.times(0.1, gettext("The firmware was written."))
+            candidate.times(0.1, gettext("The firmware was written."))
         for entry, seen in facts.seen:
             if {"contact": "contact", "plug": "plug", "corner-bond": "core-joint"}.get(seen.kind) == cause:
                 repaired = facts.done("contact-repaired", "swap", site=seen.part)
-                one.times(
+                candidate.times(
                     0.3 if repaired else 12.0,
                     gettext("{kind} seen.", kind=seen.kind.replace("-", " ")),
                     entry.number,
                 )
                 if seen.part and not repaired:
-                    one.designators = (seen.part,)
-        weighed.append(one)
+                    candidate.designators = (seen.part,)
+        weighed.append(candidate)
     return strand_of("ladder", weighed, 0.12)
 
 

@@ -59,11 +59,11 @@ def memory(facts: Facts) -> Strand | None:
             chips = [name for name in found.designators if name in erring] or found.designators
             for designators in _who(cause, chips, board.core.designator):
                 many = max(1, len(chips)) if cause in {"chip", "chip-joint", "board-line"} else 1
-                one = Weighed(cause, designators, chance * share / many, list(found.why[:2]), list(entries))
-                _supplied(facts, one)
-                _tried(facts, one)
-                _lots(facts, one)
-                weighed.append(one)
+                candidate = Weighed(cause, designators, chance * share / many, list(found.why[:2]), list(entries))
+                _supplied(facts, candidate)
+                _tried(facts, candidate)
+                _lots(facts, candidate)
+                weighed.append(candidate)
     return strand_of("memory", weighed, 0.05)
 
 

@@ -229,7 +229,7 @@ def _layers(facts: Facts, weighed: Sequence[Weighed]) -> list[Weighed]:
     for site, since in facts.card.off.items():
         if not facts.touches.of_site(site) & set(facts.shorted):
             continue
-        one = Weighed(
+        candidate = Weighed(
             "layers",
             (site,),
             LAYERS_SHARE * whole,
@@ -238,9 +238,9 @@ def _layers(facts: Facts, weighed: Sequence[Weighed]) -> list[Weighed]:
         )
         for number, glow, fed, _ in facts.glows:
             if glow.warm and fed & facts.touches.of_site(site) and _at(facts, site, glow):
-                one.weight = max(one.weight, 40 * whole)
-                one.times(1.01, gettext("It glows where {site} was.", site=site), number)
-        found.append(one)
+                candidate.weight = max(candidate.weight, 40 * whole)
+                candidate.times(1.01, gettext("It glows where {site} was.", site=site), number)
+        found.append(candidate)
     return found
 
 

@@ -39,7 +39,7 @@ def start_up(facts: Facts) -> Strand | None:
     if not missing:
         return None
     entries = _entries_of(facts, missing)
-    weighed = [one for suspect in found.suspects for one in _behind(facts, suspect, entries)]
+    weighed = [candidate for suspect in found.suspects for candidate in _behind(facts, suspect, entries)]
     for suspect in found.suspects:
         if suspect.node.id in hides_a_short(facts, missing):
             why = gettext(
@@ -171,29 +171,29 @@ def _not_driven(facts: Facts, suspect: Suspect, entries: list[int]) -> list[Weig
 
 def _gone(facts: Facts, part: str, share: float, why: str, entries: list[int]) -> Weighed:
     """How likely it is that a part of a dead node is missing."""
-    one = Weighed("missing", (part,), share * MISSING_SHARE, [why], list(entries))
+    candidate = Weighed("missing", (part,), share * MISSING_SHARE, [why], list(entries))
     if part in facts.looked or facts.done("swap", "place", "remove", site=part):
-        one.times(LOOKED_MISSING)
+        candidate.times(LOOKED_MISSING)
     elif part in facts.things and facts.things[part].side in facts.looked:
-        one.times(GLANCED_MISSING)
+        candidate.times(GLANCED_MISSING)
     if part in facts.card.missing:
-        one.times(SEEN_MISSING, gettext("{part} was seen to be missing.", part=part), facts.card.missing[part])
-    return one
+        candidate.times(SEEN_MISSING, gettext("{part} was seen to be missing.", part=part), facts.card.missing[part])
+    return candidate
 
 
 def _dead(facts: Facts, part: str, share: float, why: str, entries: list[int]) -> Weighed:
     """How likely it is that a part of a dead node is there, and dead."""
-    one = Weighed("dead-part", (part,), share * (1 - MISSING_SHARE), [why], list(entries))
+    candidate = Weighed("dead-part", (part,), share * (1 - MISSING_SHARE), [why], list(entries))
     if part in facts.without_effect:
-        one.times(REFUTED_SHARE, gettext("{part} was replaced without effect.", part=part))
+        candidate.times(REFUTED_SHARE, gettext("{part} was replaced without effect.", part=part))
     for entry, seen in facts.seen:
         if seen.part == part and (factor := SEEN_WEIGHT.get(seen.kind)):
-            one.times(
+            candidate.times(
                 factor, gettext("{part}: {kind} seen.", part=part, kind=seen.kind.replace("-", " ")), entry.number
             )
     if part in facts.card.missing:
-        one.weight = 0.0
-    return one
+        candidate.weight = 0.0
+    return candidate
 
 
 def _without_parts(facts: Facts, suspect: Suspect, entries: list[int]) -> list[Weighed]:

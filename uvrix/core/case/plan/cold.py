@@ -139,8 +139,8 @@ class Cold(Proposer):
             if not block.read or block.about in self.facts.shorted or self.waits(block.about):
                 continue
             point = block.about if block.about in self.facts.touches.fuses else block.read
-            one = self.read(point, 0.3, block.why, tier)
-            found.append(replace(one, across=True) if point in self.facts.touches.fuses else one)
+            asked = self.read(point, 0.3, block.why, tier)
+            found.append(replace(asked, across=True) if point in self.facts.touches.fuses else asked)
         return found
 
     def waits(self, fuse: str) -> bool:

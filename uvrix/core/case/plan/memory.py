@@ -162,10 +162,10 @@ class Memory(Proposer):
             why = gettext(
                 "The core's joints, {chance}: the long way, for what no chip explains.", chance=f"{chance:.2f}"
             )
-            one = self.lift("reball", core, 0.65 * chance, why, 48)
+            repair = self.lift("reball", core, 0.65 * chance, why, 48)
             # a chip is far easier to lift: whatever is tried about it goes first, unless the odds are the core's
-            easier = any(other.do in CHIP and other.worth >= one.worth for other in found)
-            found.append(replace(one, tier=48 + easier))
+            easier = any(other.do in CHIP and other.worth >= repair.worth for other in found)
+            found.append(replace(repair, tier=48 + easier))
         return found
 
     def about_chip(self, who: str) -> list[Step]:
@@ -208,8 +208,8 @@ class Memory(Proposer):
                 chip=f"{chip:.2f}",
                 joint=f"{joint:.2f}",
             )
-            one = self.lift("swap", who, swap, why, 48)
-            found.append(replace(one, ahead=self.facts.shop.part_minutes))
+            repair = self.lift("swap", who, swap, why, 48)
+            found.append(replace(repair, ahead=self.facts.shop.part_minutes))
         if self.by_school(found):
             found.reverse()
         return [replace(candidate, tier=48 + late) for late, candidate in enumerate(found)]

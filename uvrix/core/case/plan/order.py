@@ -33,7 +33,7 @@ class Order(Proposer):
 
     def ranked(self) -> tuple[Step, ...]:
         """All steps, best first."""
-        found = [one for proposer in PROPOSERS for one in proposer(self.facts, self.causes).steps()]
+        found = [step for proposer in PROPOSERS for step in proposer(self.facts, self.causes).steps()]
         allowed = [candidate for candidate in self.powered(found) if not self.never(candidate)]
         best: dict[tuple[str, str, str], Step] = {}
         for candidate in sorted(allowed, key=lambda candidate: (candidate.tier, -candidate.worth)):
@@ -44,12 +44,12 @@ class Order(Proposer):
     def give_up(self) -> Step:
         """Nothing is left that is worth its minutes."""
         if self.board is None and not self.facts.allowed:
-            one = self.facts.undrawn.plan.inputs[0]
+            candidate = self.facts.undrawn.plan.inputs[0]
             return step(
                 "read",
-                one.id,
+                candidate.id,
                 0.3,
-                gettext("{name} to ground first.", name=one.name),
+                gettext("{name} to ground first.", name=candidate.name),
                 20,
                 screen="ohms",
                 quantity="resistance",
@@ -137,17 +137,17 @@ class Order(Proposer):
                 steps.append(candidate)
         return steps
 
-    def never(self, one: Step) -> bool:
+    def never(self, candidate: Step) -> bool:
         """Power on a locked card or a joined stage, a tester without core or chips, a part where none may go."""
-        if one.powered and (not self.facts.allowed or joined(self.facts)):
+        if candidate.powered and (not self.facts.allowed or joined(self.facts)):
             return True
-        if one.do in {"draw", "rung", "run"} and not self.facts.allowed:
+        if candidate.do in {"draw", "rung", "run"} and not self.facts.allowed:
             return True
-        if one.do == "run" and not self.testable():
+        if candidate.do == "run" and not self.testable():
             return True
-        if one.do in {"place", "swap"} and one.target in self.card.cut:
+        if candidate.do in {"place", "swap"} and candidate.target in self.card.cut:
             return True
-        return one.do == "return" and one.target == "repaired" and bool(self.blocking)
+        return candidate.do == "return" and candidate.target == "repaired" and bool(self.blocking)
 
     @property
     def blocking(self) -> list[str]:

@@ -209,4 +209,4 @@ KINDS: Sequence[Callable[[Suspects], Iterator[Hypothesis]]] = (
 
 def all_hypotheses(suspects: Suspects) -> list[Hypothesis]:
     """Every hypothesis of every kind that the errors leave open; faults of chips without errors would have shown."""
-    return [one for kind in KINDS for one in kind(suspects)]
+    return [hypothesis for kind in KINDS for hypothesis in kind(suspects)]

@@ -142,10 +142,16 @@ def _beside(
     share = float((rest.weight * explained(rest, again[0].hypothesis)).sum()) / left
     if share < 0.5:
         return []
-    one = _explained(second, counts, blind, "")
+    explanation = _explained(second, counts, blind, "")
     names = gettext(" and ").join(first.designators[:4])
     return [
-        replace(one, why=(gettext("Beside the fault of {names}: {why}", names=names, why=one.why[0]), *one.why[1:]))
+        replace(
+            explanation,
+            why=(
+                gettext("Beside the fault of {names}: {why}", names=names, why=explanation.why[0]),
+                *explanation.why[1:],
+            ),
+        )
     ]
 
 
@@ -174,7 +180,12 @@ def _explained(weighed: Weighed, counts: BoardCounts, blind: Sequence[str], more
 
 def _blind_twins(counts: BoardCounts, evidences: Sequence[Evidence]) -> list[str]:
     """Chips of clamshell channels whose errors come without lines, so that front and back look alike."""
-    blind = {name for one in evidences for name, channel in one.channels.items() if one.tally and channel.unknown}
+    blind = {
+        name
+        for evidence in evidences
+        for name, channel in evidence.channels.items()
+        if evidence.tally and channel.unknown
+    }
     chips = [site.place for site in counts.sites if site.place.channel in blind and site.place.site.fitted]
     return [place.site.designator for place in chips if place.site.lines != ALL_LINES]
 

@@ -190,7 +190,7 @@ def _across_rework(board: Board, name: str, before: Sequence[Run], after: Sequen
             "gone-after-rework",
             gettext("{name} failed before the rework and not in the runs after it.", name=name),
         )
-    worked = {one for run in before for one in run.failing} - {name}
+    worked = {site for run in before for site in run.failing} - {name}
     near = min(worked, key=lambda word: _apart(board, name, word), default=None)
     beside = (
         gettext(

@@ -66,7 +66,7 @@ class Trace:
 
 def trace_of(evidences: Sequence[Evidence], name: str) -> Trace:
     """The trace of a channel over all reports."""
-    sample = [row for one in evidences if name in one.channels for row in one.channels[name].sample]
+    sample = [row for evidence in evidences if name in evidence.channels for row in evidence.channels[name].sample]
     addresses = [row[4] for row in sample if row[4] is not None]
     single = [(row[0].bit_length() - 1, row[2]) for row in sample if row[0].bit_count() == 1 and row[2] is not None]
     line = np.array([number for number, _ in single], dtype=np.int64)
