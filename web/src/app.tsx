@@ -70,8 +70,13 @@ const WatchlistPage = page(() => import("./library/WatchlistPage"), "WatchlistPa
 export function App() {
   const session = useSession();
   useWriting();
-  if (session.isPending) return <Loading what={t`Checking who is signed in`} />;
-  if (session.isError) return <LoadError problem={session.error} again={() => session.refetch()} />;
+  // a page that is open stays so while the server is away: what was typed on it is not lost
+  if (!session.data)
+    return session.isError ? (
+      <LoadError problem={session.error} again={() => session.refetch()} />
+    ) : (
+      <Loading what={t`Checking who is signed in`} />
+    );
   return (
     <ErrorBoundary>
       <Suspense fallback={<Loading what={t`Opening the page`} />}>
@@ -104,8 +109,12 @@ function Bench({ person }: { person: NonNullable<ReturnType<typeof useSession>["
   const others = useLive(at ? Number(at[1]) : null);
   const kinds = useQuery(kindsQuery());
   // every screen offers some of them, and a form begins with what it offers
-  if (kinds.isError) return <LoadError problem={kinds.error} again={() => kinds.refetch()} />;
-  if (!kinds.data) return <Loading what={t`Opening the page`} />;
+  if (!kinds.data)
+    return kinds.isError ? (
+      <LoadError problem={kinds.error} again={() => kinds.refetch()} />
+    ) : (
+      <Loading what={t`Opening the page`} />
+    );
   return (
     <OthersContext value={others}>
       <div className="flex h-dvh">

@@ -79,7 +79,9 @@ export function BesideTab({
   // which card the probe is on; it stays there over the turn of a point, so that it changes cards as little as may be
   const [there, setThere] = useState(false);
   const [held, setHeld] = useState<number | null>(null);
-  const keeping = useKeeping([keyOf("beside", job.number)]);
+  const again = () => queries.invalidateQueries({ queryKey: keyOf("beside", job.number) });
+  // waited for: what comes next follows from what either card was read for
+  const keeping = useKeeping([], again);
   // a reading of the other card about a thousandfold off; this card's is asked back by its own
   const [slip, setSlip] = useState<{ said: string; entry: ReadingEntry } | null>(null);
   const { usual, setUsual } = useUsual(job.number);
@@ -101,7 +103,7 @@ export function BesideTab({
     setSlip(null);
     if (!there || !other) {
       if (!(await measuring.read(entry))) return false;
-      await queries.invalidateQueries({ queryKey: keyOf("beside", job.number) });
+      await again();
       return true;
     }
     const stored = await keeping.keep(

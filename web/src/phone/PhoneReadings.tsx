@@ -1,7 +1,7 @@
 import { Select } from "@headlessui/react";
 import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
-import { useQuery } from "@tanstack/react-query";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { api, newId } from "../api/client";
 import type { components } from "../api/schema";
@@ -27,6 +27,7 @@ const CONFIRMED: Record<string, string> = {
 
 /** Readings typed where the probe is: the next point stands there, the verdict comes back at once. */
 export function PhoneReadings({ token }: { token: string }) {
+  const queries = useQueryClient();
   const params = { path: { token } };
   const route = useQuery(phoneRouteQuery(token));
   const [id, setId] = useState(newId);
@@ -34,7 +35,10 @@ export function PhoneReadings({ token }: { token: string }) {
   const [quantity, setQuantity] = useState<Quantity>("resistance");
   const [value, setValue] = useState("");
   const [taken, setTaken] = useState<Taken[]>([]);
-  const { problem, keep, forget } = useKeeping([keyOf("phone-route", token)]);
+  const { problem, keep, forget } = useKeeping([], () =>
+    // waited for: the next point follows from what is read by then
+    queries.invalidateQueries({ queryKey: keyOf("phone-route", token) }),
+  );
   // whoever let this phone in does not work at the bench, or the board has no points
   if (!route.data || route.data.route.length === 0) return null;
   const point = chosen || route.data.next;

@@ -1,6 +1,6 @@
 import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
-import { useQuery } from "@tanstack/react-query";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useNavigate, useParams, useSearchParams } from "react-router";
 import { api, type BoardModel } from "../api/client";
@@ -63,6 +63,7 @@ interface DrawnProps {
 }
 
 function Drawn({ start }: DrawnProps) {
+  const queries = useQueryClient();
   const { model, lent } = start;
   const drafting = useDraft(start.key, start);
   const { document, draft, apply, undo, redo } = drafting;
@@ -70,7 +71,7 @@ function Drawn({ start }: DrawnProps) {
   const session = useSession();
   const mayWork = mayWorkAtBench(session.data?.person);
   const [chosen, setChosen] = useState<string | null>(null);
-  const saving = useKeeping([[]]);
+  const saving = useKeeping([], () => queries.invalidateQueries());
   const [query] = useSearchParams();
   const from = query.get("from") ?? "";
   const known = from && `${from}, ${session.data?.person?.name ?? ""}`;
