@@ -66,7 +66,7 @@ def scan_label(bench, number):
     bench.go("/library")
     expect(page.get_by_role("heading", name="Library")).to_be_visible()
     page.keyboard.type(f"|J-{int(number):04d}|")
-    expect(page.get_by_text("PL8-100")).to_be_visible()
+    expect(page.get_by_text("PL8-100", exact=True)).to_be_visible()
 
 
 def test_a_parcel_becomes_a_job_and_its_missing_part_is_found(bench):

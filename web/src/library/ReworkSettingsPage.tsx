@@ -1,13 +1,15 @@
 import { Select } from "@headlessui/react";
 import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
-import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQuery } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { Link } from "react-router";
-import { api, data } from "../api/client";
+import { api } from "../api/client";
 import { keyOf } from "../queries/keys";
 import { reworkSettingsQuery } from "../queries/library";
+import { FormError } from "../shared/FormError";
 import { TextField } from "../shared/fields";
+import { useKeeping } from "../shared/keeping";
 import { decimalOf } from "../shared/numbers";
 import { LoadError, Loading } from "../shared/states";
 import { useKinds } from "../shared/useKinds";
@@ -84,24 +86,20 @@ export function ReworkSettingsPage() {
 
 function SettingsForm({ start, lead }: { start: Settings; lead: boolean }) {
   const { acts } = useKinds();
-  const queries = useQueryClient();
   const [now, setNow] = useState(start);
   const [alloy, setAlloy] = useState("");
   const [said, setSaid] = useState("");
+  const { problem, keep } = useKeeping([keyOf("rework"), keyOf("before"), keyOf("pads")]);
   const submit = async (event: FormEvent) => {
     event.preventDefault();
-    try {
-      const body = {
-        document: { ...now, templates: now.templates.filter((template) => template.steps.length > 0) },
-      };
-      const kept = data(await api.PUT("/api/v1/rework-settings", { body }));
-      queries.setQueryData(reworkSettingsQuery().queryKey, kept);
-      for (const key of ["rework", "before", "pads"] as const)
-        await queries.invalidateQueries({ queryKey: keyOf(key) });
-      setSaid(t`Saved.`);
-    } catch (error) {
-      setSaid(t`${(error as Error).message} What you typed is kept here.`);
-    }
+    const templates = now.templates.filter((template) => template.steps.length > 0);
+    const body = { document: { ...now, templates } };
+    setSaid("");
+    const kept = await keep(
+      () => api.PUT("/api/v1/rework-settings", { body }),
+      reworkSettingsQuery().queryKey,
+    );
+    if (kept) setSaid(t`Saved.`);
   };
   const number = (label: string, value: number | undefined, onChange: (value: number) => void) => (
     <NumberBox key={label} label={label} value={value} onChange={onChange} disabled={!lead} />
@@ -248,6 +246,7 @@ function SettingsForm({ start, lead }: { start: Settings; lead: boolean }) {
         )}
       </fieldset>
       {said && <p role="status">{said}</p>}
+      <FormError problem={problem} />
       {lead ? (
         <button type="submit" className="button">
           <Trans>Save</Trans>

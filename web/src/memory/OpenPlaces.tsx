@@ -1,9 +1,10 @@
 import { Select } from "@headlessui/react";
 import { t } from "@lingui/core/macro";
 import { Plural, Trans } from "@lingui/react/macro";
-import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { api, type Drawing, data, type JobDetail, type Located } from "../api/client";
+import { api, type Drawing, type JobDetail, type Located } from "../api/client";
+import { FormError } from "../shared/FormError";
+import { useKeeping } from "../shared/keeping";
 import { listed } from "../shared/words";
 
 interface OpenPlacesProps {
@@ -17,8 +18,7 @@ interface OpenPlacesProps {
 export function OpenPlaces({ job, drawing, located, mayWork }: OpenPlacesProps) {
   const [place, setPlace] = useState("");
   const [channel, setChannel] = useState("");
-  const [said, setSaid] = useState("");
-  const queries = useQueryClient();
+  const { problem, busy, keep } = useKeeping([[]]);
   const open = drawing.sites.filter(
     (site) => site.side === "front" && site.position !== null && site.channel === null,
   );
@@ -27,19 +27,10 @@ export function OpenPlaces({ job, drawing, located, mayWork }: OpenPlacesProps) 
     return found?.[1] ? [found[1]] : [];
   });
   if (open.length === 0) return null;
-  const fill = async () => {
-    try {
-      data(
-        await api.POST("/api/v1/jobs/{number}/proven-places", {
-          params: { path: { number: job.number } },
-          body: { designator: place, channel: channel || (homeless[0] ?? "") },
-        }),
-      );
-      setSaid("");
-      await queries.invalidateQueries();
-    } catch (error) {
-      setSaid((error as Error).message);
-    }
+  const fill = () => {
+    const params = { path: { number: job.number } };
+    const body = { designator: place, channel: channel || (homeless[0] ?? "") };
+    return keep(() => api.POST("/api/v1/jobs/{number}/proven-places", { params, body }));
   };
   return (
     <section aria-labelledby="open-title" className="border-l-4 border-ink bg-tray px-3 py-2">
@@ -77,14 +68,14 @@ export function OpenPlaces({ job, drawing, located, mayWork }: OpenPlacesProps) 
           <button
             type="button"
             className="button"
-            disabled={!place || !(channel || homeless[0])}
+            disabled={!place || !(channel || homeless[0]) || busy}
             onClick={() => void fill()}
           >
             <Trans>Proven: fill it in</Trans>
           </button>
         </div>
       )}
-      {said && <p role="alert">{said}</p>}
+      <FormError problem={problem} />
     </section>
   );
 }

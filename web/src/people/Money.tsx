@@ -1,41 +1,38 @@
 import { Select } from "@headlessui/react";
 import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
-import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQuery } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
-import { api, data } from "../api/client";
+import { api } from "../api/client";
 import type { components } from "../api/schema";
 import { keyOf } from "../queries/keys";
 import { moneyQuery } from "../queries/shop";
+import { FormError } from "../shared/FormError";
+import { useKeeping } from "../shared/keeping";
 
 type Dates = components["schemas"]["Writing"]["dates"];
 type Decimal = components["schemas"]["Writing"]["decimal"];
 
 /** What the lead sets of money, and how the shop writes amounts and dates. */
 export function Money() {
-  const queries = useQueryClient();
   const money = useQuery(moneyQuery());
   const [said, setSaid] = useState("");
+  const { problem, keep } = useKeeping([keyOf("time"), keyOf("setup"), keyOf("writing")]);
   if (!money.data) return null;
   const submit = async (event: FormEvent<HTMLFormElement>) => {
     event.preventDefault();
     const form = new FormData(event.currentTarget);
     const number = (name: string) => Number(String(form.get(name)).replace(",", "."));
-    try {
-      const body = {
-        currency: String(form.get("currency")),
-        hour: number("hour"),
-        share: number("share"),
-        dates: form.get("dates") as Dates,
-        decimal: form.get("decimal") as Decimal,
-      };
-      queries.setQueryData(moneyQuery().queryKey, data(await api.PUT("/api/v1/money", { body })));
-      for (const key of ["time", "setup", "writing"] as const)
-        void queries.invalidateQueries({ queryKey: keyOf(key) });
-      setSaid(t`Saved.`);
-    } catch (error) {
-      setSaid((error as Error).message);
-    }
+    const body = {
+      currency: String(form.get("currency")),
+      hour: number("hour"),
+      share: number("share"),
+      dates: form.get("dates") as Dates,
+      decimal: form.get("decimal") as Decimal,
+    };
+    setSaid("");
+    const kept = await keep(() => api.PUT("/api/v1/money", { body }), moneyQuery().queryKey);
+    if (kept) setSaid(t`Saved.`);
   };
   return (
     <form onSubmit={submit} className="flex flex-wrap items-end gap-3">
@@ -77,6 +74,7 @@ export function Money() {
         <Trans>Save</Trans>
       </button>
       {said && <p role="status">{said}</p>}
+      <FormError problem={problem} />
     </form>
   );
 }

@@ -239,16 +239,15 @@ function Password() {
   const [old, setOld] = useState("");
   const [next, setNext] = useState("");
   const [said, setSaid] = useState("");
+  const { problem, keep } = useKeeping([]);
   const submit = async (event: FormEvent) => {
     event.preventDefault();
-    try {
-      await api.PUT("/api/v1/session/password", { body: { old, new: next } });
-      setOld("");
-      setNext("");
-      setSaid(t`Changed. Your other browsers are signed out.`);
-    } catch (error) {
-      setSaid((error as Error).message);
-    }
+    setSaid("");
+    const body = { old, new: next };
+    if ((await keep(() => api.PUT("/api/v1/session/password", { body }))) === null) return;
+    setOld("");
+    setNext("");
+    setSaid(t`Changed. Your other browsers are signed out.`);
   };
   return (
     <form onSubmit={submit} className="flex flex-wrap items-end gap-3">
@@ -283,6 +282,7 @@ function Password() {
         <Trans>Change it</Trans>
       </button>
       {said && <p role="status">{said}</p>}
+      <FormError problem={problem} />
     </form>
   );
 }
