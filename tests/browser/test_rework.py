@@ -124,7 +124,7 @@ def test_the_lead_sets_what_the_shop_allows(bench):
     form = page.get_by_test_id("rework-settings")
     form.get_by_label("shield what is within").fill("40")
     form.get_by_role("button", name="Save").click()
-    expect(form.get_by_role("status")).to_contain_text("expected at most near_mm, 12")
+    expect(form.get_by_role("alert")).to_contain_text("expected at most near_mm, 12")
     form.get_by_label("shield what is within").fill("6,5")
     form.get_by_label("another alloy").fill("bench low")
     form.get_by_role("button", name="Add it").click()
