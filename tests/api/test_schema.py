@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections import Counter
 from contextlib import suppress
-from datetime import UTC, datetime
 
 import pytest
 from hypothesis import HealthCheck, given, settings
@@ -14,10 +13,8 @@ from tests.api.conftest import OWN_HOST, misfits
 from tests.conftest import THOROUGH
 from uvrix.shop.config.roles import Role
 
-# Thorough: more than 10,000 requests a role. Else a third of the operations each day, so that all were asked in three.
+# Thorough: more than 10,000 requests a role.
 CASES_AN_OPERATION, ROLES = (25, list(Role)) if THOROUGH else (3, [Role.LEAD])
-TURNS = 1 if THOROUGH else 3
-TURN = datetime.now(UTC).toordinal() % TURNS
 # The operations are dealt out to so many tests, which processes share.
 HANDS = 8
 
@@ -31,7 +28,7 @@ def test_no_input_breaks_an_endpoint_and_every_answer_is_what_the_schema_says(sc
     answers: Counter[int] = Counter()
     wrong: dict[tuple[str, str], str] = {}
     operations = [result.ok() for result in schema.get_all_operations()]
-    for operation in operations[TURN::TURNS][hand::HANDS]:
+    for operation in operations[hand::HANDS]:
         if operation.path.endswith("/session"):
             continue
         for mode in GenerationMode:
@@ -50,4 +47,4 @@ def test_no_input_breaks_an_endpoint_and_every_answer_is_what_the_schema_says(sc
     print(f"{sum(answers.values())} requests: {dict(sorted(answers.items()))}")
     assert answers[401] == 0, "nobody is signed out"
     assert answers[200] > 0
-    assert sum(answers.values()) > 20
+    assert sum(answers.values()) > 50
