@@ -6,6 +6,7 @@ import csv
 import hashlib
 import io
 import json
+import random
 import zipfile
 from collections import Counter
 from typing import Any
@@ -369,6 +370,22 @@ def test_a_damaged_backup_is_refused_in_one_line_and_nothing_of_it_is_kept(fille
             call_command("restore", file)
         assert "\n" not in str(refused.value)
         assert not Job.objects.exists()
+
+
+def test_an_archive_damaged_anywhere_is_refused_or_was_not_harmed(filled):
+    """A stretch of other bytes at every place: what lies there, a header or packed data, decides how it fails."""
+    made = io.BytesIO()
+    write_shop(made, secret=True)
+    whole, refused = made.getvalue(), 0
+    damage = random.Random(20_261_201)
+    for at in range(0, len(whole), max(1, len(whole) // 300)):
+        size = damage.choice((1, 4, 60, 500))
+        try:
+            Archive(io.BytesIO(whole[:at] + damage.randbytes(size) + whole[at + size :]))
+        except Refusal as refusal:
+            refused += 1
+            assert refusal.expected
+    assert refused > 250
 
 
 def test_backup_and_restore_by_command(filled, settings, tmp_path, capsys):

@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 import io
+import struct
+import zlib
 
 import pypdfium2
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
-from PIL import Image, ImageFile
+from PIL import Image, ImageFile, ImageOps
 
 from tests.api.conftest import PNG, close_files, small_picture
 from uvrix.core.boards.sheet import CHECK_MM
@@ -20,10 +22,12 @@ from uvrix.shop.pictures.services import decoded, take_picture
 POINT_MM = 25.4 / 72
 
 
-def with_metadata():
+def with_metadata(width=None):
     notes = Image.Exif()
     notes[0x010F] = "Secretmaker"
     notes[0x0112] = 6  # the camera was held upright
+    if width:
+        notes[0x0100] = width
     return small_picture("JPEG", exif=notes)
 
 
@@ -63,12 +67,42 @@ def test_what_is_no_photograph_is_refused(upload, data):
     assert Picture.objects.count() == 0
 
 
-@given(st.sampled_from([PNG, small_picture("JPEG")]), st.data())
+def test_a_photograph_stands_upright_whatever_else_the_camera_wrote_is_damaged():
+    data = bytearray(with_metadata(width=7))
+    second_tag = data.index(b"Exif") + 6 + 8 + 2 + 12
+    data[second_tag + 1] = 61
+    with pytest.raises(struct.error):
+        ImageOps.exif_transpose(Image.open(io.BytesIO(data)))
+    pixels, kind = decoded(bytes(data), "phone.jpg")
+    assert (pixels.size, kind) == ((20, 30), "jpeg")
+
+
+def paletted():
+    written = io.BytesIO()
+    Image.new("RGB", (30, 20), "teal").quantize(4).save(written, "PNG", transparency=1)
+    return written.getvalue()
+
+
+def checked_anew(data):
+    """A PNG whose chunks have the check sums of what stands in them, so that damage gets past those."""
+    mended, at = bytearray(data[:8]), 8
+    while at + 12 <= len(data):
+        end = at + 8 + int.from_bytes(data[at : at + 4], "big")
+        mended += data[at:end] + zlib.crc32(data[at + 4 : end]).to_bytes(4, "big")
+        at = end + 4
+    return bytes(mended)
+
+
+@pytest.mark.filterwarnings("ignore::UserWarning:PIL")
+@given(st.sampled_from([PNG, paletted(), small_picture("JPEG"), with_metadata()]), st.data())
 def test_any_bytes_are_a_picture_or_refused(picture, data):
     at = data.draw(st.integers(0, len(picture)))
     junk = data.draw(st.binary(max_size=12))
+    damaged = picture[:at] + junk + picture[at + data.draw(st.integers(0, 12)) :]
+    if data.draw(st.booleans()):
+        damaged = checked_anew(damaged)
     try:
-        pixels, kind = decoded(picture[:at] + junk + picture[at + data.draw(st.integers(0, 12)) :], "x")
+        pixels, kind = decoded(damaged, "x")
     except Refusal as refusal:
         assert refusal.expected
     else:

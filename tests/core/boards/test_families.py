@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+from dataclasses import replace
 
 import pytest
 from hypothesis import given
@@ -33,6 +34,9 @@ FAMILY = {
 
 def family(**changed):
     return read_family(json.dumps({**FAMILY, **changed}).encode())
+
+
+UNORDERED = read_family(json.dumps({key: value for key, value in FAMILY.items() if key != "walk"}).encode())
 
 
 def board(name):
@@ -86,6 +90,46 @@ def test_the_family_serves_where_no_relative_does():
     open_all = propose(teal.core, front(teal)[:5], family(), [])
     assert open_all.order == (None,) * 5
     assert "says nothing of that many" in open_all.why
+
+
+def turned_round(board):
+    return replace(board, name="Turned", walk=replace(board.walk, direction="counterclockwise"))
+
+
+def test_relatives_that_disagree_are_named_whichever_goes_first():
+    teal = board("teal-8")
+    turned = turned_round(teal)
+    alike = propose(teal.core, front(teal), family(), [teal])
+    assert "otherwise" not in alike.why
+    for relatives, first, names in (
+        ([turned, teal], "counterclockwise", "otherwise by Teal 8, Plover"),
+        ([teal, turned], "clockwise", "otherwise by Turned:"),
+        ([turned], "counterclockwise", "otherwise by Plover"),
+    ):
+        found = propose(teal.core, front(teal), family(), relatives)
+        assert found.direction == first
+        assert names in found.why
+    fewer = front(teal)[:-2]
+    assert "otherwise by Turned" in propose(teal.core, fewer, family(), [teal, turned]).why
+
+
+@given(documents(clamshell=False), st.data())
+def test_an_order_is_called_contradicted_just_where_a_channel_would_lie_elsewhere(document, data):
+    relative = board_from_document(document)
+    assert relative.walk
+    order = list(relative.walk.order)
+    channels = st.sampled_from([*(channel for channel in order if channel), None])
+    at = data.draw(st.integers(0, len(order) - 1))
+    order[at] = data.draw(channels)
+    other = replace(relative, name="Other", walk=replace(relative.walk, order=tuple(order)))
+    found = propose(relative.core, front(relative), UNORDERED, [relative, other])
+    was = relative.walk.order
+    moved = any(
+        mine is not None and theirs is not None and (here == there) != (mine == theirs)
+        for here, mine in enumerate(was)
+        for there, theirs in enumerate(order)
+    )
+    assert ("otherwise by Other" in found.why) == (moved and any(order))
 
 
 @given(documents())

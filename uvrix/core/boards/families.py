@@ -7,8 +7,8 @@ own file has none; its channel order is proposed for a new board and written int
 from __future__ import annotations
 
 import math
-from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass, replace
 from typing import Any
 
 from uvrix.core.boards.document import check_bands, check_startup
@@ -117,34 +117,75 @@ def propose(core: Core, front: Sequence[Site], family: Family, relatives: Sequen
     """The walk to propose for a new board of a family, from its relatives (best first) and the family's own order.
 
     A relative with as many places lends its order; one with another number lends the channels of places that lie in
-    the same direction from the core; the family's own order serves where it has as many places.
+    the same direction from the core; the family's own order serves where it has as many places. Where others would
+    have put a channel elsewhere, `why` names them: one of them is wrong, or this board does not follow all of them.
     """
-    known = [board for board in relatives if board.walk and any(board.walk.order)]
-    alike = next((board for board in known if _places(board) == len(front)), None)
-    if alike is not None and alike.walk:
-        walk = alike.walk
-        return Proposal(
-            walk.start,
-            walk.direction,
-            walk.order,
-            gettext("the order of {name}, which has as many places", name=alike.name),
+    offers = list(_offers(core, front, family, relatives))
+    if not offers:
+        own = family.document.get("walk")
+        start: Start = own["start"] if own else "mark"
+        direction: Direction = own["direction"] if own else "clockwise"
+        many = gettext(
+            "{number} places and the family {name} says nothing of that many", number=len(front), name=family.name
         )
+        why = gettext("nothing yet: this board has {many}", many=many)
+        return Proposal(start, direction, (None,) * len(front), why)
+    chosen = offers[0].proposal
+    channels = _channels(core, front, chosen)
+    others = [offer.name for offer in offers[1:] if _contradicts(channels, _channels(core, front, offer.proposal))]
+    if not others:
+        return chosen
+    why = gettext(
+        "{why}; otherwise by {names}: check one known channel before you trust it",
+        why=chosen.why,
+        names=", ".join(others),
+    )
+    return replace(chosen, why=why)
+
+
+@dataclass(frozen=True, slots=True)
+class _Offer:
+    """A walk that a relative or the family offers, and by what name."""
+
+    proposal: Proposal
+    name: str
+
+
+def _offers(core: Core, front: Sequence[Site], family: Family, relatives: Sequence[Board]) -> Iterator[_Offer]:
+    """Every walk that may serve, best first."""
+    known = [(board, board.walk) for board in relatives if board.walk and any(board.walk.order)]
+    for board, walk in known:
+        if _places(board) == len(front):
+            why = gettext("the order of {name}, which has as many places", name=board.name)
+            yield _Offer(Proposal(walk.start, walk.direction, walk.order, why), board.name)
     own = family.document.get("walk")
     if own and len(own["order"]) == len(front):
         why = gettext("the usual order of the family {name}", name=family.name)
-        return Proposal(own["start"], own["direction"], tuple(own["order"]), why)
-    for board in known:
-        assert board.walk is not None
-        order = _by_direction(core, front, board)
+        yield _Offer(Proposal(own["start"], own["direction"], tuple(own["order"]), why), family.name)
+    for board, walk in known:
+        order = _by_direction(core, front, board) if _places(board) != len(front) else ()
         if any(order):
             why = gettext("places that lie in the same direction from the core as those of {name}", name=board.name)
-            return Proposal(board.walk.start, board.walk.direction, order, why)
-    start: Start = own["start"] if own else "mark"
-    direction: Direction = own["direction"] if own else "clockwise"
-    many = gettext(
-        "{number} places and the family {name} says nothing of that many", number=len(front), name=family.name
+            yield _Offer(Proposal(walk.start, walk.direction, order, why), board.name)
+
+
+def _channels(core: Core, front: Sequence[Site], proposal: Proposal) -> dict[str, str | None]:
+    """The channel of each place by its designator, as a proposal has it."""
+    met = _walked(core, front, proposal.start, proposal.direction)
+    return {site.designator: channel for site, channel in zip(met, proposal.order, strict=True)}
+
+
+def _contradicts(one: Mapping[str, str | None], other: Mapping[str, str | None]) -> bool:
+    """Whether two put different channels at one place, or one channel at two."""
+    elsewhere: dict[str, set[str]] = {}
+    for name, channel in other.items():
+        if channel:
+            elsewhere.setdefault(channel, set()).add(name)
+    return any(
+        other[name] not in (None, channel) or name not in elsewhere.get(channel, {name})
+        for name, channel in one.items()
+        if channel
     )
-    return Proposal(start, direction, (None,) * len(front), gettext("nothing yet: this board has {many}", many=many))
 
 
 def _places(board: Board) -> int:

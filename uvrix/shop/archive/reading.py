@@ -10,6 +10,7 @@ import hashlib
 import itertools
 import json
 import zipfile
+import zlib
 from collections.abc import Callable, Iterator, Mapping
 from collections.abc import Set as AbstractSet
 from dataclasses import dataclass
@@ -36,8 +37,8 @@ from uvrix.shop.jobs.models import Card, Customer, Job, of_the_shop
 from uvrix.shop.library.models import Edition
 
 LARGEST_MANIFEST = 16 * 1024 * 1024
-# What is no zip, or one whose entries cannot be read.
-NO_ZIP = (zipfile.BadZipFile, KeyError, ValueError, RuntimeError, NotImplementedError, EOFError, OSError)
+# What is no zip, or one whose entries cannot be read: where the damage lies decides which of them is raised.
+NO_ZIP = (zipfile.BadZipFile, zlib.error, KeyError, ValueError, RuntimeError, NotImplementedError, EOFError, OSError)
 # What rows that no shop of ours wrote make of the code that stores them.
 ODD: tuple[type[Exception], ...] = (KeyError, TypeError, ValueError, AttributeError, OverflowError, RecursionError)
 ODD += (DatabaseError, ValidationError, DeserializationError, FieldDoesNotExist, ObjectDoesNotExist)
@@ -106,7 +107,7 @@ class Archive:
                 with self.zip.open(name) as entry:
                     while chunk := entry.read(1 << 20):
                         digest.update(chunk)
-            except (zipfile.BadZipFile, EOFError, OSError) as error:
+            except NO_ZIP as error:
                 raise Refusal(
                     name, gettext("a broken entry ({error})", error=error), gettext("an entry as it was written")
                 ) from None

@@ -7,7 +7,7 @@ import warnings
 
 from django.core.files.base import ContentFile
 from django.core.files.storage import default_storage
-from PIL import Image, ImageFile, ImageOps
+from PIL import ExifTags, Image, ImageFile, ImageOps
 
 from uvrix.core.errors import Refusal
 from uvrix.language import gettext
@@ -17,6 +17,15 @@ from uvrix.shop.pictures.models import Picture
 
 # A JPEG is made smaller as it is decoded; a PNG stands in memory whole, at three or four bytes a pixel.
 MOST_PIXELS = {"JPEG": 220_000_000, "PNG": 50_000_000}
+# What is no picture, or one whose pixels cannot be decoded; a palette that is missing is an AssertionError.
+NO_PICTURE = (
+    OSError,
+    ValueError,
+    SyntaxError,
+    AssertionError,
+    Image.DecompressionBombError,
+    Image.DecompressionBombWarning,
+)
 LONGEST_SIDE_PX = 4000
 JPEG_QUALITY = 90
 SMALL_QUALITY = 80
@@ -65,8 +74,9 @@ def decoded(data: bytes, name: str) -> tuple[Image.Image, str]:
             _check_size(found, name)
             kind = "png" if found.format == "PNG" else "jpeg"
             found.thumbnail((LONGEST_SIDE_PX, LONGEST_SIDE_PX))
-            upright = ImageOps.exif_transpose(found).convert("RGB")
-    except (OSError, ValueError, SyntaxError, Image.DecompressionBombError, Image.DecompressionBombWarning) as error:
+            orientation = found.getexif().get(ExifTags.Base.Orientation)
+            pixels = found.convert("RGB")
+    except NO_PICTURE as error:
         reason = type(error).__name__
         raise Refusal(
             "",
@@ -74,8 +84,11 @@ def decoded(data: bytes, name: str) -> tuple[Image.Image, str]:
             gettext("a photograph as PNG or JPEG"),
             name,
         ) from None
-    bare = Image.new("RGB", upright.size)
-    bare.paste(upright)
+    # of what the camera wrote beside the pixels only the way up is used: the rest may be damaged, or say where it was
+    bare = Image.new("RGB", pixels.size)
+    bare.paste(pixels)
+    bare.getexif()[ExifTags.Base.Orientation] = orientation
+    ImageOps.exif_transpose(bare, in_place=True)
     return bare, kind
 
 
