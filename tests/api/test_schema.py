@@ -19,6 +19,17 @@ CASES_AN_OPERATION, ROLES = (25, list(Role)) if THOROUGH else (3, [Role.LEAD])
 HANDS = 8
 
 
+def has_wrong_input(operation) -> bool:
+    """Whether anything can be sent that the schema does not allow; that any text is a slug takes long to find out."""
+    given = [parameter.definition for parameter in operation.iter_parameters()]
+    return bool(operation.body) or any(
+        entry["in"] != "path"
+        or set(entry["schema"]) - {"description", "title"} != {"type"}
+        or entry["schema"]["type"] != "string"
+        for entry in given
+    )
+
+
 @pytest.mark.fuzz
 @pytest.mark.parametrize("hand", range(HANDS))
 @pytest.mark.parametrize("schema", ROLES, indirect=True)
@@ -31,7 +42,7 @@ def test_no_input_breaks_an_endpoint_and_every_answer_is_what_the_schema_says(sc
     for operation in operations[hand::HANDS]:
         if operation.path.endswith("/session"):
             continue
-        for mode in GenerationMode:
+        for mode in GenerationMode if has_wrong_input(operation) else [GenerationMode.POSITIVE]:
 
             @settings(max_examples=CASES_AN_OPERATION, deadline=None, suppress_health_check=list(HealthCheck))
             @given(case=operation.as_strategy(generation_mode=mode))
@@ -41,7 +52,7 @@ def test_no_input_breaks_an_endpoint_and_every_answer_is_what_the_schema_says(sc
                 for kind, said in misfits(case, answer).items():
                     wrong.setdefault((case.operation.path, kind), said)
 
-            with suppress(Unsatisfiable):  # an operation without input has no wrong input
+            with suppress(Unsatisfiable):  # what little can be wrong was not met in so few tries
                 check()
     assert list(wrong.values()) == []
     print(f"{sum(answers.values())} requests: {dict(sorted(answers.items()))}")

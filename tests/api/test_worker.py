@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import asyncio
+from concurrent.futures import ThreadPoolExecutor
 
 import pytest
 from django.db import connection
@@ -23,6 +24,8 @@ def test_a_task_of_a_worker_that_is_gone_is_to_be_done_again(silent, then):
     with connection.cursor() as cursor:
         cursor.execute(LEFT, [silent])
         (job,) = cursor.fetchone()
-        asyncio.run(take_up_again(0))
+        # in a thread: in this one a browser's loop may run already
+        with ThreadPoolExecutor(1) as thread:
+            thread.submit(lambda: asyncio.run(take_up_again(0))).result()
         cursor.execute("select status from procrastinate_jobs where id = %s", [job])
         assert cursor.fetchone() == (then,)

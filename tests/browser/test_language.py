@@ -119,6 +119,7 @@ def bench(chromium, abroad) -> Iterator[Bench]:
 
 
 @pytest.mark.parametrize("hand", range(HANDS))
+@pytest.mark.own_window
 def test_every_text_of_a_screen_stands_in_a_catalogue(bench, abroad, hand):
     page = bench.page
     _sign_in(bench)

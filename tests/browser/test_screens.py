@@ -171,6 +171,7 @@ def test_the_first_lead_signs_up_by_a_one_time_link(bench):
     expect(page.get_by_role("heading", name="Shelf")).to_be_visible()
 
 
+@pytest.mark.own_window
 def test_the_first_load_is_small(bench):
     sizes = []
     bench.page.on(

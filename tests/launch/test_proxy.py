@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import http.client
+import itertools
 import json
 import os
 import shutil
@@ -18,6 +19,8 @@ from tests.launch.shop import ROOT, kill_all
 from uvrix.launch.cluster import free_port
 from uvrix.launch.start import server_command, wait_until_ready
 
+# Guesses are counted by address: what one test guessed is held against no other.
+ADDRESSES = itertools.count(20)
 NGINX = shutil.which("nginx") or shutil.which("nginx", path="/usr/sbin")
 NAME = "bench.uvrix.test"
 AROUND = """
@@ -122,7 +125,7 @@ def proxied(two_servers):
 @pytest.fixture
 def browser(proxied):
     trusting = ssl._create_unverified_context()  # noqa: S323 - the certificate was made a moment ago
-    made = Browser(proxied, trusting)
+    made = Browser(proxied, trusting, f"127.0.0.{next(ADDRESSES)}")
     for _ in range(50):
         with suppress(OSError):
             made.ask("GET", "/api/v1/session")
