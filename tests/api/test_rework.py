@@ -14,6 +14,7 @@ from uvrix.core.rework.image_file import made_image
 from uvrix.shop.acts.models import Act
 from uvrix.shop.config.roles import Role
 from uvrix.shop.jobs.services import NewJob, open_job
+from uvrix.shop.library.queries import model_board
 from uvrix.shop.library.services import import_package
 from uvrix.shop.rework.models import CautionSeen
 
@@ -219,6 +220,29 @@ def test_pads_are_marked_below_chip_and_core_and_judged_by_the_shops_rule(techni
     assert next(pad for pad in again["pads"] if pad["ball"] == signals[0])["looks"] == "repaired"
     assert technician.post(f"{address}/U14", {"id": str(uuid4()), "states": {"ZZ99": "torn"}}).status_code == 422
     assert technician.get(f"{address}/C116").json()["pads"] == []
+
+
+def test_a_survey_of_the_pads_is_said_in_the_cards_thread(technician, card):
+    def said():
+        entries = technician.get(f"/api/v1/jobs/{card.pk}/case").json()["entries"]
+        return [entry["words"] for entry in entries if "ads of " in entry["words"]]
+
+    address = f"/api/v1/jobs/{card.pk}/pads"
+    core = model_board(card.card.model).core.designator
+    do(technician, card, do="remove", site="U14")
+    assert said() == []
+    pads = technician.get(f"{address}/U14").json()["pads"]
+    ball = next(pad["ball"] for pad in pads if pad["pad_class"] == "signal")
+    for looks, verdict in (("torn", "fixable"), ("repaired", "good")):
+        technician.post(f"{address}/U14", {"id": str(uuid4()), "states": {ball: looks}})
+        assert said() == [f"Pads of U14: {verdict}"]
+    # the core by either name is one survey
+    pads = technician.get(f"{address}/core").json()["pads"]
+    for name, pad in zip(("core", core), pads, strict=False):
+        technician.post(f"{address}/{name}", {"id": str(uuid4()), "states": {pad["ball"]: "grey"}})
+    assert said() == ["Pads of U14: good", f"Pads of {core}: fixable"]
+    whole = technician.get(f"{address}/core").json()
+    assert sum(count["grey"] for count in whole["counts"]) == 2
 
 
 def test_a_curve_is_held_against_its_alloy_and_a_bad_file_refused(technician, card):

@@ -414,3 +414,57 @@ def test_a_chip_counts_at_what_the_shop_pays_for_one():
         for minutes, shop in shops.items()
     }
     assert first == {0.0: "swap", 300.0: "reball"}
+
+
+ARTEFACTS: list[Entry] = [{"symptom": ["artefacts"]}, *READ, *RAILS, {"power": "computer"}]
+# one line fails, so U13 comes off, and the rail that it hangs on is read again
+U13_OFF: list[Entry] = [run("fail", "cold", channel="B0", line=13), {"power": "off"}, did("remove", "U13"), RAILS[1]]
+CORE_OFF: list[Entry] = [{"power": "off"}, did("remove", "U1"), *RAILS[1:]]
+
+
+def surveyed(site, verdict):
+    return {"pads": {"site": site, "verdict": verdict}}
+
+
+def test_below_a_chip_that_came_off_the_pads_are_surveyed_before_anything_goes_back():
+    off = [*ARTEFACTS, *U13_OFF]
+    found = told(*off)
+    assert steps(found)[0] == ("pads", "U13")
+    assert {("reball", "U13"), ("swap", "U13")} <= set(steps(found)[1:3])
+    assert not any("short" in entry["why"] for entry in found["next"])
+    good = told(*off, surveyed("U13", "good"))
+    assert steps(good)[:2] == [("reball", "U13"), ("swap", "U13")]
+    fixable = told(*off, surveyed("U13", "fixable"))
+    assert "are repaired first" in fixable["next"][0]["why"]
+    assert first(*off, surveyed("U13", "donor")) == ("return", "donor")
+    assert not {("place", "U13"), ("swap", "U13")} & set(steps(told(*off, surveyed("U13", "donor"))))
+
+
+def test_a_chip_with_new_balls_goes_back_and_what_comes_off_again_is_surveyed_anew():
+    off = [*ARTEFACTS, *U13_OFF, surveyed("U13", "good")]
+    balled = [*off, did("reball", "U13"), RAILS[1]]
+    assert first(*balled) == ("place", "U13")
+    again = [*balled, did("place", "U13"), *U13_OFF[1:]]
+    assert first(*again) == ("pads", "U13")
+
+
+def test_a_core_that_came_off_is_reballed_and_never_swapped_for_a_short_that_was_none():
+    found = told(*ARTEFACTS, *CORE_OFF)
+    assert steps(found)[0] == ("pads", "U1")
+    assert ("swap", "U1") not in steps(found)
+    assert first(*ARTEFACTS, *CORE_OFF, surveyed("U1", "good")) == ("reball", "U1")
+
+
+def test_a_chip_that_took_a_short_with_it_is_replaced():
+    short = [DEAD, LOOKED, *READ, RAILS[0], read("L3", "0R4"), RAILS[2], did("remove", "U13"), RAILS[1]]
+    found = told(*short)
+    assert steps(found)[0] == ("swap", "U13")
+    assert "short left with U13" in found["next"][0]["why"]
+
+
+@pytest.mark.parametrize("site", ["U1", "U11", "U13"])
+def test_without_core_or_a_chip_it_is_not_put_into_a_computer(site):
+    off = [*ARTEFACTS, {"power": "off"}, did("remove", site), *RAILS[1:]]
+    for entry in told(*off)["next"]:
+        assert (entry["do"], entry["target"]) != ("power", "computer")
+        assert entry["do"] not in {"rung", "run"}

@@ -128,7 +128,7 @@ def test_counts_add_up_and_more_torn_pads_never_make_a_better_verdict(states):
     assert sum(count.torn for count in found.counts) == sum(state == "torn" for state in states.values())
     torn = [ball for ball, state in states.items() if state == "torn" and CORE.classes[ball] == "signal"]
     assert len(found.broken) == len(torn)
-    order = ("not-surveyed", "fixable", "marginal", "donor")
+    order = ("not-surveyed", "good", "fixable", "marginal", "donor")
     worse = dict.fromkeys(states, "torn")
     assert order.index(survey(CORE, worse, rule).verdict) >= order.index(found.verdict)
 
@@ -147,7 +147,7 @@ def test_a_torn_signal_names_what_it_breaks_and_unused_pads_count_for_nothing():
     line = survey(chip, {chip.lines[9]: "torn"}, PadRule())
     assert "data line 9, byte lane 1" in line.broken[0]
     unused = [ball for ball, pad in chip.classes.items() if pad == "unused"]
-    assert survey(chip, dict.fromkeys(unused, "torn"), PadRule(0, 0, 0, 0)).verdict == "fixable"
+    assert survey(chip, dict.fromkeys(unused, "torn"), PadRule(0, 0, 0, 0)).verdict == "good"
 
 
 def test_a_pad_marked_as_unused_leaves_its_class():
@@ -157,7 +157,7 @@ def test_a_pad_marked_as_unused_leaves_its_class():
     counts = {count.pad_class: count.total for count in after.counts}
     assert counts["signal"] == before["signal"] - 1
     assert counts["unused"] == before.get("unused", 0) + 1
-    assert (after.verdict, after.broken) == ("fixable", ())
+    assert (after.verdict, after.broken) == ("good", ())
 
 
 @pytest.mark.parametrize(

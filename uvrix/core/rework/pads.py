@@ -1,4 +1,4 @@
-"""The pad survey: what each pad below a chip or the core looks like, counted by class; fixable, marginal or donor."""
+"""The pad survey: how each pad below a chip or the core looks, counted by class; good, fixable, marginal or donor."""
 
 from __future__ import annotations
 
@@ -14,7 +14,7 @@ from uvrix.language import gettext
 
 PadState = Literal["good", "torn", "grey", "repaired", "unused"]
 PAD_STATES: tuple[PadState, ...] = ("good", "torn", "grey", "repaired", "unused")
-PadVerdict = Literal["not-surveyed", "fixable", "marginal", "donor"]
+PadVerdict = Literal["not-surveyed", "good", "fixable", "marginal", "donor"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -73,6 +73,14 @@ def survey(package: Package, states: Mapping[str, str], rule: PadRule) -> Survey
     return Survey(counts, verdict, why, broken)
 
 
+def comes_to(verdict: PadVerdict) -> str:
+    """A survey's verdict as a case says it (docs/formats §17): good, fixable or donor; empty where there is none.
+
+    What is marginal is repaired as well, at a risk.
+    """
+    return {"not-surveyed": "", "marginal": "fixable"}.get(verdict, verdict)
+
+
 def _verdict(counts: Mapping[str, ClassCount], rule: PadRule) -> tuple[PadVerdict, tuple[str, ...]]:
     none = ClassCount("signal", 0, 0, 0, 0)
     signal = counts.get("signal", none)
@@ -106,7 +114,8 @@ def _verdict(counts: Mapping[str, ClassCount], rule: PadRule) -> tuple[PadVerdic
     if unused := counts.get("unused", none).torn:
         why.append(gettext("{unused} torn pads are unused and count for nothing", unused=unused))
     verdicts: tuple[PadVerdict, ...] = ("fixable", "marginal", "donor")
-    return verdicts[worst], tuple(why)
+    harmed = any(count.torn or count.grey for name, count in counts.items() if name != "unused")
+    return verdicts[worst] if harmed else "good", tuple(why)
 
 
 def _rank(value: float, fixable: float, marginal: float) -> int:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import datetime
-from typing import Annotated, Any, cast
+from typing import Annotated, Any, cast, get_args
 from uuid import UUID
 
 from django.shortcuts import get_object_or_404
@@ -21,7 +21,7 @@ from uvrix.core.boards.packages import ball_map
 from uvrix.core.rework.acts import ACTS, DOES, Do
 from uvrix.core.rework.curve import Alloy, judge_curve, soak_seconds
 from uvrix.core.rework.heed import Planned
-from uvrix.core.rework.pads import PAD_STATES
+from uvrix.core.rework.pads import PAD_STATES, PadVerdict
 from uvrix.core.rework.settings import Settings, as_document
 from uvrix.language import gettext
 from uvrix.shop.accounts.entries import entry_of, person
@@ -398,7 +398,7 @@ class PadSurveyedSerializer(serializers.Serializer[Any]):
     package = serializers.CharField(allow_blank=True)
     pads = shape(PadAnswer)(many=True)
     counts = ClassCountSerializer(many=True)
-    judged = serializers.ChoiceField(choices=["not-surveyed", "fixable", "marginal", "donor"])
+    judged = serializers.ChoiceField(choices=get_args(PadVerdict))
     why = serializers.ListField(child=serializers.CharField())
     broken = serializers.ListField(child=serializers.CharField())
     views = shape(BallMapViewAnswer)(many=True)

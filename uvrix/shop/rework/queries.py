@@ -158,9 +158,11 @@ def pin1_corner(board: Board | None, site: str, orientation: Orientation) -> str
 
 def pads_of(job: Job, designator: str, settings: Settings) -> tuple[str, dict[str, PadState], Survey | None]:
     """The package below a chip or the core, the state of its pads, and what they say; empty where no map is known."""
-    name = package_of(model_board(job.card.model), designator)
+    board = model_board(job.card.model)
+    name = package_of(board, designator)
     states: dict[str, PadState] = {}
-    for marks in of_board(PadMarks.objects.filter(designator=designator), job.card_id).order_by("at", "pk"):
+    named = {designator, surveyed_at(board, designator)}
+    for marks in of_board(PadMarks.objects.filter(designator__in=named), job.card_id).order_by("at", "pk"):
         states |= marks.states
     package = packages().get(name)
     return name, states, survey(package, states, settings.pads) if package else None
@@ -173,6 +175,11 @@ def site_of(board: Board | None, designator: str) -> Site | None:
     if designator in {"core", board.core.designator}:
         return core_site(board)
     return board.by_designator.get(designator)
+
+
+def surveyed_at(board: Board | None, designator: str) -> str:
+    """The designator that a survey is kept under: the core's own one where it is called `core`."""
+    return board.core.designator if board and designator == "core" else designator
 
 
 def package_of(board: Board | None, designator: str) -> str:

@@ -39,7 +39,7 @@ from uvrix.shop.rework.models import (
     ReworkSettings,
     Timer,
 )
-from uvrix.shop.rework.queries import package_of, pin1_corner
+from uvrix.shop.rework.queries import package_of, pin1_corner, surveyed_at
 
 # What has two ends has no pin 1.
 NO_PIN = "none"
@@ -195,7 +195,9 @@ def note_lot(job: Job, entry: UUID, chip: str, lot: str, by: User) -> tuple[Chip
 @transaction.atomic
 def mark_pads(job: Job, entry: UUID, designator: str, states: Mapping[str, str], by: User) -> tuple[PadMarks, bool]:
     """Pads marked, and whether the entry is new. Raises Problem 422 for a ball that the package lacks, or no state."""
-    package = packages().get(package_of(model_board(job.card.model), designator))
+    board = model_board(job.card.model)
+    designator = surveyed_at(board, designator)
+    package = packages().get(package_of(board, designator))
     for ball, state in states.items():
         if state not in PAD_STATES:
             raise Problem(

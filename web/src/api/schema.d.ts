@@ -8404,12 +8404,13 @@ export interface components {
         };
         /**
          * @description * `not-surveyed` - not-surveyed
+         *     * `good` - good
          *     * `fixable` - fixable
          *     * `marginal` - marginal
          *     * `donor` - donor
          * @enum {string}
          */
-        PadSurveyedJudgedEnum: "not-surveyed" | "fixable" | "marginal" | "donor";
+        PadSurveyedJudgedEnum: "not-surveyed" | "good" | "fixable" | "marginal" | "donor";
         /** @description A figure before and after. */
         Pair: {
             name: string;

@@ -51,16 +51,36 @@ export function WhatNext({ job, steps }: { job: JobDetail; steps: readonly Step[
   );
 }
 
-/** To the screen where a step is done, unless it is this one. */
+// Acts of Rework that are done at a site.
+const AT_A_SITE = new Set<Step["do"]>([
+  "remove",
+  "place",
+  "swap",
+  "reball",
+  "renew-joint",
+  "contact-repaired",
+]);
+
+const capital = (word: string) => `${word.charAt(0).toUpperCase()}${word.slice(1)}`;
+
+/** Where a step is done: the screen, and on Rework what it is about. */
+export function addressOf(number: number, step: Pick<Step, "do" | "target" | "step">): string {
+  const at = `/jobs/${number}/${step.step}`;
+  const target = encodeURIComponent(step.target);
+  if (step.do === "pads") return `${at}/pads/${target}`;
+  return AT_A_SITE.has(step.do) && step.step === "rework" ? `${at}?site=${target}` : at;
+}
+
+/** To where a step is done, unless that is here. */
 function StepLink({ job, step }: { job: JobDetail; step: Step }) {
-  const here = useLocation().pathname.startsWith(`/jobs/${job.number}/${step.step}`);
-  if (here) return null;
+  const { pathname, search } = useLocation();
+  const address = addressOf(job.number, step);
+  const screen = `/jobs/${job.number}/${step.step}`;
+  const onScreen = pathname.startsWith(screen);
+  if (address === screen ? onScreen : `${pathname}${search}` === address) return null;
   return (
-    <Link className="button-plain -ml-2" to={`/jobs/${job.number}/${step.step}`}>
-      <Trans>
-        Go to {step.step[0]?.toUpperCase()}
-        {step.step.slice(1)}
-      </Trans>
+    <Link className="button-plain -ml-2" to={address}>
+      {onScreen ? t`Show ${step.target}` : t`Go to ${capital(step.step)}`}
     </Link>
   );
 }

@@ -61,6 +61,7 @@ export type Surveying = ReturnType<typeof usePads>;
 
 const WORDS: Record<Survey["judged"], string> = {
   "not-surveyed": t`Not surveyed yet`,
+  good: t`Good`,
   fixable: t`Fixable`,
   marginal: t`Marginal`,
   donor: t`For a donor`,
@@ -70,11 +71,12 @@ interface PadsProps {
   of: string;
   surveying: Surveying;
   choose: (designator: string) => void;
+  mayWork: boolean;
 }
 
 /** Counts by class, the verdict by the shop's rule with its reasons, and what each torn signal breaks. */
-export function Pads({ of, surveying, choose }: PadsProps) {
-  const { survey, problem } = surveying;
+export function Pads({ of, surveying, choose, mayWork }: PadsProps) {
+  const { survey, problem, mark } = surveying;
   const [typed, setTyped] = useState(of);
   useEffect(() => setTyped(of), [of]);
   const found = survey.data;
@@ -110,6 +112,11 @@ export function Pads({ of, surveying, choose }: PadsProps) {
               Pads below {of}: {WORDS[found.judged]}
             </Trans>
           </h2>
+          {found.judged === "not-surveyed" && mayWork && found.pads[0] && (
+            <button type="button" className="button" onClick={() => mark(found.pads[0]?.ball ?? "", "good")}>
+              <Trans>No pad is torn or grey</Trans>
+            </button>
+          )}
           <ul>
             {found.why.map((name) => (
               <li key={name}>{name}.</li>

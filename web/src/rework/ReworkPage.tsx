@@ -129,6 +129,7 @@ function AtRework({ job, model }: { job: JobDetail; model: BoardDetail }) {
             of={of}
             surveying={surveying}
             choose={(next) => void go(`${at}/pads/${encodeURIComponent(next)}`)}
+            mayWork={mayWork}
           />
         )}
         {tab === "images" && <Images job={job} mayWork={mayWork} />}

@@ -8,6 +8,7 @@ proposer.py what the proposers share
 cold.py     symptom, look, inputs, fuses and rails before power
 hunt.py     from a short to the part
 mend.py     what goes back on, fuses, contacts
+chips_off.py  a memory chip or the core that is off: its pads, and what goes back
 powered.py  the supply and the start-up map
 memory.py   from memory runs to chips
 ladder.py   how far it comes in a computer

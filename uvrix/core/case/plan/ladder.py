@@ -30,7 +30,7 @@ class Ladder(Proposer):
             found += self.at_the_contacts()
         if rung == "absent":
             found += self.unshown_nodes()
-        return [*found, *self.firmware(), *self.core()]
+        return [*found, *self.firmware(), *self.core_joints()]
 
     def chance(self, cause: str) -> float:
         """The chance of a cause over all parts."""
@@ -71,7 +71,7 @@ class Ladder(Proposer):
         why = gettext("The image of the storage chip: read it, keep it, write one that fits.")
         return [step("write", storage, 0.7 * chance, why, 50)]
 
-    def core(self) -> list[Step]:
+    def core_joints(self) -> list[Step]:
         """The core's joints: the long way."""
         core, joint = (self.board.core.designator if self.board else ""), self.chance("core-joint")
         if not core or joint <= LEAST_CURE or self.facts.done("reball", site=core):

@@ -23,6 +23,8 @@ class Mend(Proposer):
             return []
         found = []
         for site, since in self.card.off.items():
+            if site in self.packages and not self.short_left_with(site, since):
+                continue  # chips_off.py
             if self.board is not None and any(candidate.tier == 15 for candidate in self.again()):
                 continue
             if self.board is None and self._not_read_again(since):

@@ -9,6 +9,7 @@ from uvrix.core.case.belief.believe import believe
 from uvrix.core.case.belief.shorts import joined
 from uvrix.core.case.belief.weighing import Cause
 from uvrix.core.case.facts import Facts
+from uvrix.core.case.plan.chips_off import ChipsOff
 from uvrix.core.case.plan.cold import Cold
 from uvrix.core.case.plan.hunt import Hunt
 from uvrix.core.case.plan.ladder import Ladder
@@ -20,7 +21,7 @@ from uvrix.core.case.plan.proving import Proving
 from uvrix.core.case.plan.steps import HARM_MINUTES, LISTED, MINUTES, Step, step
 from uvrix.language import gettext
 
-PROPOSERS = (Cold, Hunt, Mend, StartUp, Memory, Ladder, Proving)
+PROPOSERS = (Cold, Hunt, Mend, ChipsOff, StartUp, Memory, Ladder, Proving)
 
 
 def plan(facts: Facts, causes: Sequence[Cause] | None = None) -> tuple[Step, ...]:
@@ -144,6 +145,9 @@ class Order(Proposer):
         if candidate.do in {"draw", "rung", "run"} and not self.facts.allowed:
             return True
         if candidate.do == "run" and not self.testable():
+            return True
+        into_computer = candidate.do == "rung" or (candidate.do, candidate.target) == ("power", "computer")
+        if into_computer and self.packages & self.card.empty:
             return True
         if candidate.do in {"place", "swap"} and candidate.target in self.card.cut:
             return True

@@ -70,13 +70,35 @@ class Proposer:
         """A memory run."""
         return step("run", condition, gain, why, tier, needs="computer", condition=[condition])
 
+    @property
+    def core(self) -> str:
+        """The core's designator; empty where the board is not drawn."""
+        return self.board.core.designator if self.board else ""
+
+    @property
+    def packages(self) -> frozenset[str]:
+        """The designators of the core and of all memory chips; none where the board is not drawn."""
+        return frozenset([self.core, *self.board.by_designator]) if self.board else frozenset()
+
+    def short_left_with(self, site: str, since: int) -> bool:
+        """Whether something that a part touches was short when it was last read before the part came off."""
+        touched = self.facts.touches.of_site(site)
+        short: dict[str, bool] = {}
+        for entry in self.facts.entries[:since]:
+            if isinstance(entry.what, Measured) and touched & self.facts.touches.of_reading(entry.what.reading.point):
+                short[entry.what.reading.point] = self.facts.short_then(entry.number, entry.what)
+        return any(short.values())
+
     def testable(self) -> bool:
         """Whether a memory tester has anything to test: on the bus, core and chips on."""
         if self.board is None:
             return self.has_run or self.facts.rung not in {"", "absent"}
-        gone = {self.board.core.designator, *(site.designator for site in self.board.sites)} & self.card.empty
         told = any(not run.refused for _, run in self.facts.runs)
-        return not gone and self.facts.rung != "absent" and (bool(self.facts.rung) or told or self.comes_up)
+        return (
+            not self.packages & self.card.empty
+            and self.facts.rung != "absent"
+            and (bool(self.facts.rung) or told or self.comes_up)
+        )
 
     def seen_at(self, site: str) -> bool:
         """Whether something was seen on a part."""

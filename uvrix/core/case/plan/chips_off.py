@@ -1,0 +1,72 @@
+"""A memory chip or the core that is off: its pads are looked at first, then it or another one goes back on."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+from uvrix.core.case.belief.memory import MEMORY_CAUSE
+from uvrix.core.case.plan.memory import Memory
+from uvrix.core.case.plan.proposer import Proposer
+from uvrix.core.case.plan.steps import Step, step
+from uvrix.core.finding_kinds import group_of
+from uvrix.core.planning.habits import USUAL
+from uvrix.language import gettext
+
+
+class ChipsOff(Proposer):
+    """A memory chip or the core that is off, where no short left with it (then mend.py says what goes back)."""
+
+    def steps(self) -> list[Step]:
+        """The steps that it proposes; order.py ranks them."""
+        if self.facts.shorted:
+            return []
+        off = [(site, since) for site, since in self.card.off.items() if site in self.packages]
+        return [
+            found for site, since in off if not self.short_left_with(site, since) for found in self.about(site, since)
+        ]
+
+    def about(self, site: str, since: int) -> list[Step]:
+        """The survey of its pads, which nobody can make once something sits on them; then what goes back on."""
+        number, verdict = self.facts.pads.get(site, (-1, ""))
+        if number < since:
+            why = gettext("{site} is off: look at every pad before anything goes back on.", site=site)
+            return [step("pads", site, 0.3, why, 33), *self.back_on(site, since, 34)]
+        if verdict == "donor":
+            why = gettext("The pads of {site} are beyond repair: offer it as a donor, or return it.", site=site)
+            return [step("return", "donor", 0.5, why, 33)]
+        steps = self.back_on(site, since, 33)
+        if verdict == "fixable":
+            first = gettext("The pads of {site} are repaired first.", site=site)
+            steps = [replace(candidate, why=f"{candidate.why} {first}") for candidate in steps]
+        return steps
+
+    def back_on(self, site: str, since: int, tier: int) -> list[Step]:
+        """The chip itself once it has new balls; before that, new balls or another chip by what the runs showed."""
+        if self.facts.done_since(since, "reball", site=site):
+            why = gettext("{site} has new balls: put it back.", site=site)
+            return [self.lift("place", site, 0.6, why, tier)]
+        steps = self.by_the_runs(site, since) if site != self.core else []
+        if not steps:
+            why = gettext("{site} was taken off: it needs new balls before it goes back on.", site=site)
+            steps = [self.lift("reball", site, 0.5, why, tier)]
+        return [replace(candidate, tier=tier + late) for late, candidate in enumerate(steps)]
+
+    def by_the_runs(self, site: str, since: int) -> list[Step]:
+        """Reball or swap by what the runs showed of it before it came off; none where they showed nothing of it."""
+        before = [run for entry, run in self.facts.runs_before if entry.number < since]
+        located = self.facts.finding_of(before)
+        found = next(
+            (found for found in (located.finding, *located.others) if site in found.designators)
+            if located
+            else iter(()),
+            None,
+        )
+        group = group_of(found.kind) if found else None
+        if found is None or group is None:
+            return []
+        chances = dict.fromkeys(MEMORY_CAUSE.values(), 0.0)
+        for name, share in self.facts.shop.shares.get(group.name, USUAL.shares[group.name]).items():
+            chances[MEMORY_CAUSE[name]] += found.chance * share
+        return Memory(self.facts, self.causes).repairs(
+            site, chances["chip-joint"], chances["chip"], chances["board-line"]
+        )
