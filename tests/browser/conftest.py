@@ -38,6 +38,17 @@ IN_THE_APP = """address => new Promise(done => {
     history.pushState(null, "", address);
     dispatchEvent(new PopStateEvent("popstate"));
 })"""
+# Controls whose right or left edge lies below something else, though they are in sight.
+COVERED = """() => [...document.querySelectorAll("button, a[href], select, input")].filter(control => {
+    const box = control.getBoundingClientRect(), middle = box.top + box.height / 2;
+    if (box.width < 8 || !control.checkVisibility({ opacityProperty: true, visibilityProperty: true })) return false;
+    return [box.left + 4, box.right - 4].some(x => {
+        const top = document.elementFromPoint(x, middle);
+        const beside = top && !control.contains(top) && !top.contains(control) && !top.closest("label")?.contains(control);
+        return beside && control.closest("main") && top.closest("main") && document.elementFromPoint(
+            box.left + box.width / 2, middle) === control;
+    });
+}).map(control => control.outerHTML.slice(0, 120))"""
 WINDOW: ViewportSize = {"width": 1280, "height": 800}
 FAILED = pytest.StashKey[bool]()
 SIGN_INS = {
@@ -255,9 +266,10 @@ class Bench:
         self.page.evaluate("document.documentElement.dataset.theme = 'light'")
 
     def nothing_cut(self) -> None:
-        """Nothing runs out of the window at its width."""
+        """Nothing runs out of the window at its width, and no control below what stands beside it."""
         wide = self.page.evaluate("() => [document.documentElement.scrollWidth, window.innerWidth]")
         assert wide[0] <= wide[1]
+        assert self.page.evaluate(COVERED) == []
 
     def page_stands_still(self) -> None:
         """Where panels scroll of themselves, the page behind them has nothing to scroll to."""

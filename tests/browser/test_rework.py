@@ -8,6 +8,7 @@ import pytest
 from playwright.sync_api import expect
 
 from tests.api.conftest import small_picture
+from tests.browser.conftest import SAMPLES
 from uvrix.core.rework.image_file import made_image, sha256_of
 from uvrix.shop.demo.rework import curve
 
@@ -66,6 +67,7 @@ def test_a_chip_is_lifted_surveyed_reballed_and_placed(bench):
     expect(history).to_contain_text("U15 removed. Soak 150 °C 90 s, lift 360 °C 28 s, shields on")
     expect(page.get_by_role("list", name="Loose chips")).to_contain_text("RW8-1/U15")
     expect(page.get_by_test_id("owed")).to_contain_text("U15 is off")
+    expect(page.get_by_role("heading", name="U15: place")).to_be_visible()
     # survey by click, by key and by sweep
     bench.go(f"{address}/rework/pads/U15")
     pads = page.get_by_test_id("pads")
@@ -114,6 +116,7 @@ def test_a_chip_is_lifted_surveyed_reballed_and_placed(bench):
     history.get_by_label("why it did not happen").fill("another chip")
     history.get_by_role("button", name="Take it back").click()
     expect(page.get_by_test_id("owed")).to_contain_text("U15 is off")
+    expect(page.get_by_role("heading", name="U15: place")).to_be_visible()
     bench.nothing_cut()
 
 
@@ -138,6 +141,33 @@ def test_the_lead_sets_what_the_shop_allows(bench):
     expect(form.get_by_label("steps, separated").first).to_have_value("photograph; pin 1 noted; lift")
     bench.check_access()
     bench.nothing_cut()
+
+
+def test_below_a_chip_that_came_off_the_advice_asks_for_its_pads_until_they_are_surveyed(bench):
+    bench.sign_in()
+    page = bench.page
+    address = bench.new_job("RW8-3", complaint="Snow after ten minutes.")
+    bench.go(f"{address}/memory")
+    page.get_by_test_id("report-file").set_input_files(SAMPLES / "teal-8-cold.csv")
+    expect(bench.finding).to_contain_text("U18 ")
+    bench.go(f"{address}/rework?site=U18")
+    before = page.get_by_test_id("before-lifting")
+    number = address.rsplit("/", 1)[1]
+    asked = f"{bench.served.address}/api/v1/jobs/{number}/rework/before?site=U18&do=remove"
+    before.get_by_label("pin 1 lies").select_option(page.request.get(asked).json()["pin1"])
+    before.get_by_label("or why not").fill("the camera is away")
+    page.get_by_role("button", name="Done: remove U18").click()
+    mind = page.get_by_test_id("mind")
+    mind.get_by_text("Survey the pads of U18").click()
+    mind.get_by_role("link", name="Show U18").click()
+    pads = page.get_by_test_id("pads")
+    expect(pads.get_by_role("heading", name="Pads below U18: Not surveyed yet")).to_be_visible()
+    bench.nothing_cut()
+    pads.get_by_role("button", name="No pad is torn or grey").click()
+    expect(pads.get_by_role("heading", name="Pads below U18: Good")).to_be_visible()
+    expect(mind).not_to_contain_text("Survey the pads")
+    bench.go(f"{address}/case")
+    expect(page.get_by_text("Pads of U18: good")).to_be_visible()
 
 
 def test_a_curing_timer_rings_while_another_job_is_open(bench):

@@ -92,12 +92,12 @@ export function PadMap({ surveying, drawing, orientation, setOrientation, mayWor
               : t`Click, or sweep over, what is not good.`}
           </span>
         </p>
-        <span className="ml-auto flex gap-2">
+        <span className="flex flex-wrap gap-2">
           {LOOKS.map(([looks, label, letter]) => (
             <button
               key={looks}
               type="button"
-              className="button flex items-center gap-2"
+              className="button flex items-center gap-2 px-3"
               aria-pressed={brush === looks}
               onClick={() => setBrush(looks)}
             >

@@ -1,6 +1,6 @@
 import { t } from "@lingui/core/macro";
 import { useQuery } from "@tanstack/react-query";
-import { useState } from "react";
+import { useEffect, useState } from "react";
 import { useNavigate, useParams, useSearchParams } from "react-router";
 import type { BoardDetail, JobDetail, Ohms } from "../api/client";
 import { type Photograph, UndrawnBoard } from "../board/UndrawnBoard";
@@ -46,6 +46,12 @@ function AtRework({ job, model }: { job: JobDetail; model: BoardDetail }) {
     alloy_on: "",
     chip_in: "",
   });
+  const empty = reworking.rework.data?.sites.find((entry) => entry.designator === site)?.chip === null;
+  // nothing is taken off an empty place, and nothing is put on one that is not
+  useEffect(() => {
+    const [odd, usual]: [Do, Do] = empty ? ["remove", "place"] : ["place", "remove"];
+    setPlan((old) => (old.do === odd ? { ...old, do: usual } : old));
+  }, [empty]);
   const before = useQuery(beforeQuery(job.number, site && tab === "board" ? { site, ...plan } : null));
   const of = designator ?? (tab === "pads" ? (job.mark?.designator ?? "core") : "");
   const surveying = usePads(job.number, of);

@@ -12,6 +12,9 @@ from uvrix.core.finding_kinds import group_of
 from uvrix.core.planning.habits import USUAL
 from uvrix.language import gettext
 
+# Pads are looked at while the place lies open, before anything else is measured; what goes back on waits for that.
+OPEN, BACK = 16, 33
+
 
 class ChipsOff(Proposer):
     """A memory chip or the core that is off, where no short left with it (then mend.py says what goes back)."""
@@ -30,26 +33,26 @@ class ChipsOff(Proposer):
         number, verdict = self.facts.pads.get(site, (-1, ""))
         if number < since:
             why = gettext("{site} is off: look at every pad before anything goes back on.", site=site)
-            return [step("pads", site, 0.3, why, 33), *self.back_on(site, since, 34)]
+            return [step("pads", site, 0.3, why, OPEN), *self.back_on(site, since)]
         if verdict == "donor":
             why = gettext("The pads of {site} are beyond repair: offer it as a donor, or return it.", site=site)
-            return [step("return", "donor", 0.5, why, 33)]
-        steps = self.back_on(site, since, 33)
+            return [step("return", "donor", 0.5, why, OPEN)]
+        steps = self.back_on(site, since)
         if verdict == "fixable":
             first = gettext("The pads of {site} are repaired first.", site=site)
             steps = [replace(candidate, why=f"{candidate.why} {first}") for candidate in steps]
         return steps
 
-    def back_on(self, site: str, since: int, tier: int) -> list[Step]:
+    def back_on(self, site: str, since: int) -> list[Step]:
         """The chip itself once it has new balls; before that, new balls or another chip by what the runs showed."""
         if self.facts.done_since(since, "reball", site=site):
             why = gettext("{site} has new balls: put it back.", site=site)
-            return [self.lift("place", site, 0.6, why, tier)]
+            return [self.lift("place", site, 0.6, why, BACK)]
         steps = self.by_the_runs(site, since) if site != self.core else []
         if not steps:
             why = gettext("{site} was taken off: it needs new balls before it goes back on.", site=site)
-            steps = [self.lift("reball", site, 0.5, why, tier)]
-        return [replace(candidate, tier=tier + late) for late, candidate in enumerate(steps)]
+            steps = [self.lift("reball", site, 0.5, why, BACK)]
+        return [replace(candidate, tier=BACK + late) for late, candidate in enumerate(steps)]
 
     def by_the_runs(self, site: str, since: int) -> list[Step]:
         """Reball or swap by what the runs showed of it before it came off; none where they showed nothing of it."""
