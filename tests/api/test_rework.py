@@ -228,7 +228,9 @@ def test_a_survey_of_the_pads_is_said_in_the_cards_thread(technician, card):
         return [entry["words"] for entry in entries if "ads of " in entry["words"]]
 
     address = f"/api/v1/jobs/{card.pk}/pads"
-    core = model_board(card.card.model).core.designator
+    board = model_board(card.card.model)
+    assert board
+    core = board.core.designator
     do(technician, card, do="remove", site="U14")
     assert said() == []
     pads = technician.get(f"{address}/U14").json()["pads"]

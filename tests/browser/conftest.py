@@ -43,10 +43,10 @@ COVERED = """() => [...document.querySelectorAll("button, a[href], select, input
     const box = control.getBoundingClientRect(), middle = box.top + box.height / 2;
     if (box.width < 8 || !control.checkVisibility({ opacityProperty: true, visibilityProperty: true })) return false;
     return [box.left + 4, box.right - 4].some(x => {
-        const top = document.elementFromPoint(x, middle);
-        const beside = top && !control.contains(top) && !top.contains(control) && !top.closest("label")?.contains(control);
-        return beside && control.closest("main") && top.closest("main") && document.elementFromPoint(
-            box.left + box.width / 2, middle) === control;
+        const top = document.elementFromPoint(x, middle), label = top?.closest("label");
+        const beside = top && !control.contains(top) && !top.contains(control) && !label?.contains(control);
+        const centre = document.elementFromPoint(box.left + box.width / 2, middle);
+        return beside && centre === control && control.closest("main") && top.closest("main");
     });
 }).map(control => control.outerHTML.slice(0, 120))"""
 WINDOW: ViewportSize = {"width": 1280, "height": 800}
