@@ -455,11 +455,13 @@ def test_a_core_that_came_off_is_reballed_and_never_swapped_for_a_short_that_was
     assert first(*ARTEFACTS, *CORE_OFF, surveyed("U1", "good")) == ("reball", "U1")
 
 
-def test_a_chip_that_took_a_short_with_it_is_replaced():
+def test_a_chip_that_took_a_short_with_it_is_replaced_once_its_pads_are_surveyed():
     short = [DEAD, LOOKED, *READ, RAILS[0], read("L3", "0R4"), RAILS[2], did("remove", "U13"), RAILS[1]]
     found = told(*short)
-    assert steps(found)[0] == ("swap", "U13")
-    assert "short left with U13" in found["next"][0]["why"]
+    assert steps(found)[:2] == [("pads", "U13"), ("swap", "U13")]
+    assert "short left with U13" in found["next"][1]["why"]
+    assert first(*short, surveyed("U13", "fixable")) == ("swap", "U13")
+    assert ("swap", "U13") not in steps(told(*short, surveyed("U13", "donor")))
 
 
 @pytest.mark.parametrize("site", ["U1", "U11", "U13"])

@@ -17,27 +17,28 @@ OPEN, BACK = 16, 33
 
 
 class ChipsOff(Proposer):
-    """A memory chip or the core that is off, where no short left with it (then mend.py says what goes back)."""
+    """A memory chip or the core that is off; where a short left with it mend.py says what goes back."""
 
     def steps(self) -> list[Step]:
         """The steps that it proposes; order.py ranks them."""
         if self.facts.shorted:
             return []
-        off = [(site, since) for site, since in self.card.off.items() if site in self.packages]
-        return [
-            found for site, since in off if not self.short_left_with(site, since) for found in self.about(site, since)
-        ]
+        found: list[Step] = []
+        for site, since in self.card.off.items():
+            if site in self.packages:
+                found += self.about(site, since)
+        return found
 
     def about(self, site: str, since: int) -> list[Step]:
         """The survey of its pads, which nobody can make once something sits on them; then what goes back on."""
-        number, verdict = self.facts.pads.get(site, (-1, ""))
-        if number < since:
-            why = gettext("{site} is off: look at every pad before anything goes back on.", site=site)
-            return [step("pads", site, 0.3, why, OPEN), *self.back_on(site, since)]
+        verdict = self.pads_of(site, since)
         if verdict == "donor":
             why = gettext("The pads of {site} are beyond repair: offer it as a donor, or return it.", site=site)
             return [step("return", "donor", 0.5, why, OPEN)]
-        steps = self.back_on(site, since)
+        steps = [] if self.short_left_with(site, since) else self.back_on(site, since)
+        if not verdict:
+            why = gettext("{site} is off: look at every pad before anything goes back on.", site=site)
+            return [step("pads", site, 0.3, why, OPEN), *steps]
         if verdict == "fixable":
             first = gettext("The pads of {site} are repaired first.", site=site)
             steps = [replace(candidate, why=f"{candidate.why} {first}") for candidate in steps]

@@ -23,7 +23,9 @@ class Mend(Proposer):
             return []
         found = []
         for site, since in self.card.off.items():
-            if site in self.packages and not self.short_left_with(site, since):
+            if site in self.packages and (
+                self.pads_of(site, since) == "donor" or not self.short_left_with(site, since)
+            ):
                 continue  # chips_off.py
             if self.board is not None and any(candidate.tier == 15 for candidate in self.again()):
                 continue

@@ -80,6 +80,11 @@ class Proposer:
         """The designators of the core and of all memory chips; none where the board is not drawn."""
         return frozenset([self.core, *self.board.by_designator]) if self.board else frozenset()
 
+    def pads_of(self, site: str, since: int) -> str:
+        """What the pads of a site came to since its chip came off; empty where nobody surveyed them."""
+        number, verdict = self.facts.pads.get(site, (-1, ""))
+        return verdict if number > since else ""
+
     def short_left_with(self, site: str, since: int) -> bool:
         """Whether something that a part touches was short when it was last read before the part came off."""
         touched = self.facts.touches.of_site(site)
