@@ -11,7 +11,7 @@ import os
 import signal
 import sys
 import time
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from pathlib import Path
 from types import ModuleType
@@ -26,6 +26,7 @@ OPTIONS += [word for plugin in UNUSED for word in ("-p", f"no:{plugin}")]
 # A change that makes a loop endless is noticed by its test's never ending.
 LEAST_SECONDS, TIMES_AS_LONG = 10.0, 20.0
 NOTICED, PASSED, NO_TESTS = 1, 0, 5
+Told = Callable[[int, bool], None]
 
 
 class Changed(importlib.abc.MetaPathFinder, importlib.abc.Loader):
@@ -74,8 +75,8 @@ def begun(trial: Trial) -> int:
     os._exit(NOTICED if code not in {PASSED, NO_TESTS} else code)
 
 
-def noticed_all(trials: Sequence[Trial], at_once: int) -> list[bool]:
-    """Whether the tests notice each change; `at_once` run side by side."""
+def noticed_all(trials: Sequence[Trial], at_once: int, *, told: Told | None = None) -> list[bool]:
+    """Whether the tests notice each change; `at_once` run side by side, `told` is called as each has ended."""
     said: list[bool] = [False] * len(trials)
     waiting = list(enumerate(trials))[::-1]
     running: dict[int, tuple[int, float]] = {}
@@ -86,7 +87,10 @@ def noticed_all(trials: Sequence[Trial], at_once: int) -> list[bool]:
             running[begun(trial)] = (number, time.monotonic() + limit)
         child, status = os.waitpid(-1, os.WNOHANG)
         if child:
-            said[running.pop(child)[0]] = os.waitstatus_to_exitcode(status) != PASSED
+            number, _ = running.pop(child)
+            said[number] = os.waitstatus_to_exitcode(status) != PASSED
+            if told:
+                told(number, said[number])
             continue
         for child, (_, end) in running.items():
             if time.monotonic() > end:
