@@ -136,7 +136,7 @@ def propose(core: Core, front: Sequence[Site], family: Family, relatives: Sequen
     if not others:
         return chosen
     why = gettext(
-        "{why}; otherwise by {names}: check one known channel before you trust it",
+        "{why}. {names} would place channels otherwise: check one that you know before you trust it",
         why=chosen.why,
         names=", ".join(others),
     )

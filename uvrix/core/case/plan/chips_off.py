@@ -33,7 +33,7 @@ class ChipsOff(Proposer):
         """The survey of its pads, which nobody can make once something sits on them; then what goes back on."""
         verdict = self.pads_of(site, since)
         if verdict == "donor":
-            why = gettext("The pads of {site} are beyond repair: offer it as a donor, or return it.", site=site)
+            why = gettext("The pads of {site} are beyond repair: offer the card as a donor, or return it.", site=site)
             return [step("return", "donor", 0.5, why, OPEN)]
         steps = [] if self.short_left_with(site, since) else self.back_on(site, since)
         if not verdict:
