@@ -440,6 +440,13 @@ def test_below_a_chip_that_came_off_the_pads_are_surveyed_before_anything_goes_b
     assert not {("place", "U13"), ("swap", "U13")} & set(steps(told(*off, surveyed("U13", "donor"))))
 
 
+def test_a_card_with_a_chip_in_the_hand_is_not_called_repaired():
+    off = told(*ARTEFACTS, *U13_OFF, surveyed("U13", "good"))
+    assert [cause["cause"] for cause in off["causes"]] == ["unknown"]
+    back = told(*ARTEFACTS, *U13_OFF, did("reball", "U13"), did("place", "U13"), RAILS[1])
+    assert back["causes"][0]["cause"] == "none"
+
+
 def test_a_chip_with_new_balls_goes_back_and_what_comes_off_again_is_surveyed_anew():
     off = [*ARTEFACTS, *U13_OFF, surveyed("U13", "good")]
     balled = [*off, did("reball", "U13"), RAILS[1]]

@@ -73,7 +73,9 @@ def _nothing_wrong(facts: Facts) -> tuple[Cause, ...]:
     clean = [entry.number for entry, run in facts.runs if run.clean]
     shown = facts.rung == "3d" or clean
     passed = [check for check in facts.proof.checks if check.state == "passed"]
-    repaired = facts.last_act is not None and (shown or passed)
+    # with a part in the hand good readings are no repair: only what ran as it stands is
+    whole = not (facts.card.off or facts.card.missing or facts.card.lifted)
+    repaired = facts.last_act is not None and (shown or (passed and whole))
     if not (repaired or shown):
         return (Cause("unknown", (), 1.0, (gettext("Nothing is wrong so far, so nothing is suspected."),)),)
     chance = 1 - 0.5 * 0.8 ** (len(passed) + len(clean))
