@@ -146,7 +146,7 @@ def test_the_lead_sets_what_the_shop_allows(bench):
 def test_below_a_chip_that_came_off_the_advice_asks_for_its_pads_until_they_are_surveyed(bench):
     bench.sign_in()
     page = bench.page
-    address = bench.new_job("RW8-3", complaint="Snow after ten minutes.")
+    address = bench.new_job("RW8-9", complaint="Snow after ten minutes.")
     bench.go(f"{address}/memory")
     page.get_by_test_id("report-file").set_input_files(SAMPLES / "teal-8-cold.csv")
     expect(bench.finding).to_contain_text("U18 ")

@@ -10,6 +10,7 @@ from uvrix.core.finding_kinds import group_of
 from uvrix.core.planning.habits import USUAL
 from uvrix.core.planning.plan import ELSEWHERE
 from uvrix.core.startup.limits import REFUTED_SHARE
+from uvrix.core.values.codes import code_words
 from uvrix.language import gettext
 
 # What is left of the supply's blame once its rails read right under power: a meter sees no dip.
@@ -107,7 +108,7 @@ def _tried(facts: Facts, weighed: Weighed) -> None:
         if pads and weighed.cause == "board-line":
             weighed.times(
                 {"good": 0.2, "fixable": 4.0, "donor": 8.0}[pads[1]],
-                gettext("The pads of {site}: {pads}.", site=site, pads=pads[1]),
+                gettext("The pads of {site}: {pads}.", site=site, pads=code_words(pads[1])),
                 pads[0],
             )
         for entry, seen in facts.seen:
