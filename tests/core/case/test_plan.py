@@ -455,6 +455,12 @@ def test_a_chip_with_new_balls_goes_back_and_what_comes_off_again_is_surveyed_an
     assert first(*again) == ("pads", "U13")
 
 
+def test_a_chip_that_was_reballed_in_vain_and_came_off_again_is_replaced():
+    failed = run("fail", "cold", channel="B0", line=13)
+    again = [did("reball", "U13"), RAILS[1], {"power": "computer"}, failed, *U13_OFF[1:], surveyed("U13", "good")]
+    assert first(*ARTEFACTS, failed, {"power": "off"}, *again) == ("swap", "U13")
+
+
 def test_a_core_that_came_off_is_reballed_and_never_swapped_for_a_short_that_was_none():
     found = told(*ARTEFACTS, *CORE_OFF)
     assert steps(found)[0] == ("pads", "U1")

@@ -14,6 +14,7 @@ from uvrix.language import gettext
 
 # Pads are looked at while the place lies open, before anything else is measured; what goes back on waits for that.
 OPEN, BACK = 16, 33
+CHIP_CAUSES = ("chip-joint", "chip", "board-line")
 
 
 class ChipsOff(Proposer):
@@ -56,21 +57,21 @@ class ChipsOff(Proposer):
         return [replace(candidate, tier=BACK + late) for late, candidate in enumerate(steps)]
 
     def by_the_runs(self, site: str, since: int) -> list[Step]:
-        """Reball or swap by what the runs showed of it before it came off; none where they showed nothing of it."""
+        """Reball or swap by what is believed of it, or was shown of it before it came off; none where nothing was."""
+        joint, chip, line = (self.chances(cause).get((site,), 0.0) for cause in CHIP_CAUSES)
+        if not joint + chip + line:
+            joint, chip, line = self.shown_before(site, since)
+        return Memory(self.facts, self.causes).repairs(site, joint, chip, line)
+
+    def shown_before(self, site: str, since: int) -> tuple[float, ...]:
+        """The chances of its joint, itself and its lines by the runs before it came off; 0 where they named others."""
         before = [run for entry, run in self.facts.runs_before if entry.number < since]
         located = self.facts.finding_of(before)
-        found = next(
-            (found for found in (located.finding, *located.others) if site in found.designators)
-            if located
-            else iter(()),
-            None,
-        )
+        findings = (located.finding, *located.others) if located else ()
+        found = next((finding for finding in findings if site in finding.designators), None)
         group = group_of(found.kind) if found else None
-        if found is None or group is None:
-            return []
         chances = dict.fromkeys(MEMORY_CAUSE.values(), 0.0)
-        for name, share in self.facts.shop.shares.get(group.name, USUAL.shares[group.name]).items():
-            chances[MEMORY_CAUSE[name]] += found.chance * share
-        return Memory(self.facts, self.causes).repairs(
-            site, chances["chip-joint"], chances["chip"], chances["board-line"]
-        )
+        if found and group:
+            for name, share in self.facts.shop.shares.get(group.name, USUAL.shares[group.name]).items():
+                chances[MEMORY_CAUSE[name]] += found.chance * share
+        return tuple(chances[cause] for cause in CHIP_CAUSES)
