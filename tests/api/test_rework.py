@@ -243,6 +243,11 @@ def test_a_survey_of_the_pads_is_said_in_the_cards_thread(technician, card):
     for name, pad in zip(("core", core), pads, strict=False):
         technician.post(f"{address}/{name}", {"id": str(uuid4()), "states": {pad["ball"]: "grey"}})
     assert said() == ["Pads of U14: good", f"Pads of {core}: fixable"]
+    # of what no ball map is known one mark says all
+    assert technician.get(f"{address}/C116").json()["judged"] == "not-surveyed"
+    for looks, verdict in (("torn", "fixable"), ("good", "good")):
+        marked = technician.post(f"{address}/C116", {"id": str(uuid4()), "states": {"all": looks}}).json()
+        assert (marked["judged"], said()[-1]) == (verdict, f"Pads of C116: {verdict}")
     whole = technician.get(f"{address}/core").json()
     assert sum(count["grey"] for count in whole["counts"]) == 2
 

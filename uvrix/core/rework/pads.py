@@ -73,6 +73,13 @@ def survey(package: Package, states: Mapping[str, str], rule: PadRule) -> Survey
     return Survey(counts, verdict, why, broken)
 
 
+def by_eye(states: Mapping[str, str]) -> PadVerdict:
+    """The verdict on pads of which no ball map is known: nobody can count them by class."""
+    if not states:
+        return "not-surveyed"
+    return "fixable" if {"torn", "grey"} & set(states.values()) else "good"
+
+
 def comes_to(verdict: PadVerdict) -> str:
     """A survey's verdict as a case says it (docs/formats §17): good, fixable or donor; empty where there is none.
 

@@ -21,7 +21,7 @@ from uvrix.core.boards.packages import ball_map
 from uvrix.core.rework.acts import ACTS, DOES, Do
 from uvrix.core.rework.curve import Alloy, judge_curve, soak_seconds
 from uvrix.core.rework.heed import Planned
-from uvrix.core.rework.pads import PAD_STATES, PadVerdict
+from uvrix.core.rework.pads import PAD_STATES, PadVerdict, by_eye
 from uvrix.core.rework.settings import Settings, as_document
 from uvrix.language import gettext
 from uvrix.shop.accounts.entries import entry_of, person
@@ -440,7 +440,7 @@ def _pads(job: Job, designator: str) -> Any:
     if said is None:
         empty = {
             "counts": [],
-            "judged": "not-surveyed",
+            "judged": by_eye(states),
             "why": [gettext("no ball map of it is in the library")],
             "broken": [],
         }

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable, Mapping, Sequence
 from typing import Any
 
-from uvrix.core.rework.pads import comes_to
+from uvrix.core.rework.pads import by_eye, comes_to
 from uvrix.shop.case.rows import Row, row, rows_of, source
 from uvrix.shop.library.queries import model_board
 from uvrix.shop.rework.models import ChipLot, PadMarks
@@ -29,6 +29,6 @@ def pads(jobs: Sequence[int]) -> Iterable[Row]:
     found = PadMarks.objects.filter(job__in=jobs).select_related("job__card__model__newest").order_by("at", "pk")
     last = {(surveyed_at(model_board(marks.job.card.model), marks.designator), marks.job_id): marks for marks in found}
     for (site, _), marks in last.items():
-        _, _, survey = pads_of(marks.job, site, settings_now())
-        if survey and (verdict := comes_to(survey.verdict)):
+        _, states, survey = pads_of(marks.job, site, settings_now())
+        if verdict := comes_to(survey.verdict if survey else by_eye(states)):
             yield row(marks, "rework", {"pads": {"site": site, "verdict": verdict}})

@@ -80,6 +80,8 @@ export function Pads({ of, surveying, choose, mayWork }: PadsProps) {
   const [typed, setTyped] = useState(of);
   useEffect(() => setTyped(of), [of]);
   const found = survey.data;
+  // without a ball map no pad has a name: one mark stands for all of them
+  const ball = found?.pads[0]?.ball ?? "all";
   return (
     <section aria-labelledby="pads-title" data-testid="pads" className="space-y-3">
       <form
@@ -112,10 +114,17 @@ export function Pads({ of, surveying, choose, mayWork }: PadsProps) {
               Pads below {of}: {WORDS[found.judged]}
             </Trans>
           </h2>
-          {found.judged === "not-surveyed" && mayWork && found.pads[0] && (
-            <button type="button" className="button" onClick={() => mark(found.pads[0]?.ball ?? "", "good")}>
-              <Trans>No pad is torn or grey</Trans>
-            </button>
+          {found.judged === "not-surveyed" && mayWork && (
+            <p className="flex flex-wrap gap-2">
+              <button type="button" className="button" onClick={() => mark(ball, "good")}>
+                <Trans>No pad is torn or grey</Trans>
+              </button>
+              {found.pads.length === 0 && (
+                <button type="button" className="button" onClick={() => mark(ball, "torn")}>
+                  <Trans>Some are torn or grey</Trans>
+                </button>
+              )}
+            </p>
           )}
           <ul>
             {found.why.map((name) => (
