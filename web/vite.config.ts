@@ -65,6 +65,8 @@ export default defineConfig({
   test: {
     setupFiles: ["src/language/english.ts"],
     environment: "happy-dom",
+    // one environment for all files: to make one takes longer than the tests of a file
+    isolate: false,
     restoreMocks: true,
     unstubGlobals: true,
   },

@@ -263,7 +263,10 @@ def test_a_recipe_is_filled_and_what_was_tried_moves_the_plan(bench):
         file = {"name": f"{condition}.csv", "mimeType": "text/csv", "buffer": f"{report}\n# {condition}\n".encode()}
         page.get_by_test_id("report-file").set_input_files(file)
         expect(page.get_by_role("link", name=condition)).to_be_visible()
+    # what a second run says moves the plan down: clicked before, a button may have gone from under the pointer
+    expect(page.get_by_text("run 2, 90 rows")).to_be_visible()
     plan = page.get_by_test_id("next-actions")
+    expect(page.get_by_text("U16 fails in both runs.").first).to_be_visible()
     expect(plan.get_by_role("button").first).to_contain_text("Reball: U16")
     plan.get_by_role("button", name="Reball").click()
     plan.get_by_label("took, min").fill("40")

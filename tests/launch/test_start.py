@@ -11,6 +11,7 @@ import sys
 import time
 import urllib.error
 import urllib.request
+import zipfile
 from contextlib import suppress
 from pathlib import Path
 
@@ -19,7 +20,7 @@ import pytest
 
 from uvrix.launch import templates
 from uvrix.launch.cluster import NAME, PLAIN, CannotStart, Cluster, free_port, port_is_free
-from uvrix.launch.drill import drill
+from uvrix.launch.drill import drill, must_run
 from uvrix.launch.start import wait_until_ready
 from uvrix.shop.config.roles import Role
 
@@ -143,9 +144,32 @@ def _a_backup_comes_back_beside_it(folder):
     with psycopg.connect(cluster.dsn(port, "postgres")) as connection:
         left = connection.execute("select datname from pg_database where datname like 'uvrix_drill%'").fetchall()
     assert left == []
-    made.write_bytes(made.read_bytes()[:-200])
-    with pytest.raises(CannotStart, match="`restore` failed"):
-        drill(folder, made)
+
+
+@pytest.mark.parametrize(
+    ("manifest", "damage"),
+    [
+        # no archive, or one that is damaged
+        *(('{"counts": {"job": 3}}', damage) for damage in (slice(-200), slice(40), slice(0))),
+        # an archive of something else
+        *((manifest, slice(None)) for manifest in ("", "[]", "3", "{}", '{"counts": 3}', '{"counts": {"job": "x"}}')),
+    ],
+)
+def test_a_backup_that_is_none_is_told_before_anything_is_made_for_it(tmp_path, manifest, damage):
+    backup = tmp_path / "uvrix-20991231T000000Z.zip"
+    with zipfile.ZipFile(backup, "w") as archive:
+        archive.writestr("manifest.json" if manifest else "readme.txt", manifest)
+        archive.writestr("rows.jsonl", "x" * 400)
+    backup.write_bytes(backup.read_bytes()[damage])
+    with pytest.raises(CannotStart, match="found no whole backup"):
+        drill(tmp_path, backup)
+    assert list(tmp_path.iterdir()) == [backup]
+
+
+def test_a_command_that_fails_in_a_drill_is_told_by_its_last_line():
+    without_key = {name: value for name, value in os.environ.items() if name != "UVRIX_SECRET_KEY"}
+    with pytest.raises(CannotStart, match=r"found that `restore` failed: .*UVRIX_SECRET_KEY"):
+        must_run({**without_key, "DJANGO_SETTINGS_MODULE": "uvrix.shop.config.settings"}, "restore", "nothing.zip")
 
 
 def _set_up(folder):

@@ -31,7 +31,7 @@ EQUIVALENT = Path(__file__).with_name("equivalent.txt")
 PRELOADED = ("numpy", "scipy.stats", "scipy.optimize", "polars", "jsonschema", "hypothesis")
 # Tests of whole answers and of limits first: most changes show there. Of the others, the quickest.
 OF_LIMITS = re.compile(r"test_(limits|approved)")
-MOST_TESTS = 300
+MOST_TESTS = 900
 
 
 def main() -> int:
@@ -41,35 +41,41 @@ def main() -> int:
     parser.add_argument("--share", type=float, default=1.0, help="try so many of the changes, chosen at random")
     parser.add_argument("--at-least", type=float, default=0.9, help="the share that must be noticed (0.9)")
     parser.add_argument("--module", default="", help="only modules whose name holds this")
+    parser.add_argument("--again", type=Path, help="only what the run whose output this is did not notice")
     chosen = parser.parse_args()
     for module in PRELOADED:
         __import__(module)
     short = False
     for package in chosen.package or OWNED:
-        short |= _package(package, chosen.share, chosen.module) < chosen.at_least
+        short |= _package(package, chosen) < chosen.at_least
     return 1 if short else 0
 
 
-def _package(package: str, share: float, module: str) -> float:
+def _package(package: str, chosen: argparse.Namespace) -> float:
     begun = time.monotonic()
     paths = [
-        path for path in sorted((CORE / package).glob("*.py")) if path.name != "__init__.py" and module in path.name
+        path
+        for path in sorted((CORE / package).glob("*.py"))
+        if path.name != "__init__.py" and chosen.module in path.name
     ]
     covering, seconds = _covered(OWNED[package], paths)
-    equal = _equivalent()
+    equal, former = _equivalent(), _not_noticed(chosen.again)
     changes: list[tuple[Path, Change]] = []
     for path in paths:
         lines = path.read_text().splitlines()
         for change in changes_of(path.read_text()):
             key = (str(path.relative_to(CORE)), lines[change.line - 1].strip(), f"{change.before} -> {change.after}")
-            if key not in equal:
+            told = (key[0], change.before, change.after)
+            if key not in equal and (former is None or told in former):
                 changes.append((path, change))
-    if share < 1:
-        changes = random.Random(int(share * 1000)).sample(changes, int(len(changes) * share))
+    if chosen.share < 1:
+        changes = random.Random(int(chosen.share * 1000)).sample(changes, int(len(changes) * chosen.share))
     trials = []
     for path, change in changes:
-        own = covering[str(path), change.line] or covering[str(path), 0] or set(seconds)
-        tests = sorted(own, key=lambda test: (not OF_LIMITS.search(test), seconds.get(test, 0.0)))[:MOST_TESTS]
+        # what a module does as it is imported shows in any test, first in those that run code of it
+        runs, own = covering[str(path), 0], covering[str(path), change.line] or set(seconds)
+        tests = sorted(own, key=lambda test: (test not in runs, not OF_LIMITS.search(test), seconds.get(test, 0.0)))
+        tests = tests[:MOST_TESTS]
         name = ".".join(path.relative_to(ROOT).with_suffix("").parts)
         trials.append(Trial(name, path, change.tree, tests, sum(seconds.get(test, 0.0) for test in tests)))
     _see_that_no_change_is_no_change(trials)
@@ -124,6 +130,15 @@ def _covered(tests: list[str], paths: list[Path]) -> tuple[dict[tuple[str, int],
                 covering[str(path), line] |= named
                 covering[str(path), 0] |= named
     return covering, {test: float(took) for test, took in durations.items()}
+
+
+def _not_noticed(former: Path | None) -> set[tuple[str, str, str]] | None:
+    """The changes that a former run told of, by module: lines may have moved since. None where there was no run."""
+    if former is None:
+        return None
+    told = re.compile(r"  not noticed  (\S+):\d+  (.+)  ->  (.+)")
+    found = (told.fullmatch(line) for line in former.read_text().splitlines())
+    return {(match[1], match[2], match[3]) for match in found if match}
 
 
 def _equivalent() -> set[tuple[str, str, str]]:

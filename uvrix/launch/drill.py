@@ -10,6 +10,7 @@ import time
 import zipfile
 from pathlib import Path
 
+from uvrix.core.values.zips import NO_ZIP
 from uvrix.launch.cluster import CannotStart, Cluster
 from uvrix.launch.templates import django_command
 
@@ -20,6 +21,8 @@ def drill(folder: Path, backup: Path | None) -> str:
     Raises CannotStart where there is no backup, or where it does not come back whole.
     """
     chosen = backup or _newest(Path(os.environ.get("UVRIX_BACKUPS") or folder / "backups"))
+    # what is no archive is told at once, before a database is made for it
+    written = _rows_written(chosen)
     cluster, begun = Cluster(folder), time.monotonic()
     if not cluster.exists():
         raise CannotStart(f"found no shop in {folder}, expected the data of ./start")
@@ -36,15 +39,15 @@ def drill(folder: Path, backup: Path | None) -> str:
                 "UVRIX_DATA": files,
                 "UVRIX_SECRET_KEY": "of the drill alone",
             }
-            _django(environment, "migrate", "--no-input", "-v0")
-            said = _django(environment, "restore", str(chosen))
-            whole = _django(environment, "check_store")
+            must_run(environment, "migrate", "--no-input", "-v0")
+            said = must_run(environment, "restore", str(chosen))
+            whole = must_run(environment, "check_store")
     finally:
         cluster.drop_database(port, name)
         if was is None:
             cluster.stop()
     rows = int(re.findall(r"\d+", said)[0])
-    if rows != (written := _rows_written(chosen)):
+    if rows != written:
         raise CannotStart(f"{chosen}: found {rows} rows back, expected {written}")
     took = time.monotonic() - begun
     return f"{rows} rows came back from {chosen} in {took:.0f} s; {whole.strip()} The shop itself was not touched."
@@ -58,11 +61,16 @@ def _newest(folder: Path) -> Path:
 
 
 def _rows_written(backup: Path) -> int:
-    with zipfile.ZipFile(backup) as archive:
-        return sum(json.loads(archive.read("manifest.json"))["counts"].values())
+    """How many rows a backup says that it holds; raises CannotStart where it is none."""
+    try:
+        with zipfile.ZipFile(backup) as archive:
+            return sum(json.loads(archive.read("manifest.json"))["counts"].values())
+    except (*NO_ZIP, TypeError, AttributeError) as error:  # or a manifest of another shape
+        raise CannotStart(f"{backup}: found no whole backup ({error}), expected one that `backup` wrote") from None
 
 
-def _django(environment: dict[str, str], *command: str) -> str:
+def must_run(environment: dict[str, str], *command: str) -> str:
+    """What a command of Django's printed; raises CannotStart with the last line that it said where it fails."""
     done = django_command(environment, *command)
     if done.returncode:
         last = (done.stderr.strip() or done.stdout.strip()).splitlines()[-1:]

@@ -3,15 +3,16 @@
 from __future__ import annotations
 
 import math
+from dataclasses import replace
 from datetime import UTC, datetime, timedelta
 
 import numpy as np
 import pytest
 
 from uvrix.core.proving.identity import Identity
-from uvrix.core.proving.judge import Evidence, Said, judge, log_figures, usual_least
+from uvrix.core.proving.judge import Evidence, Said, judge, log_figures, under_load, usual_least, usual_most
 from uvrix.core.proving.log import Log
-from uvrix.core.proving.protocol import EMPTY, read_protocol
+from uvrix.core.proving.protocol import CHECK_KINDS, EMPTY, read_protocol
 from uvrix.core.proving.steady import loaded, steadiness
 
 CHECKS = {check.id: check for check in read_protocol(EMPTY)}
@@ -181,7 +182,10 @@ def test_degrees_that_may_still_come():
     come = steadiness(rising, 5, 1.5, 100.0).rest_c
     assert come is not None
     assert steadiness(rising, 5, come + 0.01, 100.0).word == "steady"
-    assert steadiness(rising, 5, come - 0.01, 100.0).word == "rising"
+    nearly = steadiness(rising, 5, come - 0.01, 100.0)
+    assert nearly.word == "rising"
+    assert nearly.more_minutes is not None
+    assert 0 < nearly.more_minutes < 0.5, "a hundredth of a degree is soon gone"
     assert CHECKS["stress"].rest_c == 1.5
 
 
@@ -189,3 +193,99 @@ def test_figures_are_those_of_a_log_s_last_tenth():
     figures = log_figures(log(celsius=[40.0] * 90 + [60.0] * 10))
     assert figures["temperature under load"] == ("°C", 60.0)
     assert log_figures(log(celsius=[40.0] * 96 + [60.0] * 4))["temperature under load"] == ("°C", 40.0)
+
+
+@pytest.mark.parametrize(("high", "moves"), [(1.19, False), (1.2, True), (1.3, True)])
+def test_a_clock_that_reads_nothing_at_rest_counts_from_one(high, moves):
+    parked = log(celsius=[30.0, 45.0, 45.0], mhz=[0.0, high, 0.0], watts=[200.0] * 3)
+    assert state("clocks", logs=[("log", parked)]) == ("passed" if moves else "failed")
+    assert state("sensors", logs=[("log", parked)]) == ("passed" if moves else "failed"), "power that cannot be"
+
+
+@pytest.mark.parametrize(("sagged", "expected"), [(12, "failed"), (9, "passed")])
+def test_a_clock_sags_where_the_last_third_under_load_lies_below_the_first(sagged, expected):
+    clock = [300.0] * 20 + [1900.0] * 40 + [1500.0] * sagged + [1900.0] * (20 - sagged)
+    celsius = [40.0] * 20 + [60.0] * 40 + [75.0] * 20
+    seen = log(celsius=celsius, mhz=clock, watts=[20.0] * 20 + [200.0] * 60)
+    assert state("clocks", logs=[("log", seen)]) == expected
+
+
+def test_a_clock_under_load_is_held_against_other_cards_of_the_model():
+    """Never more alike than two parts in a hundred: the least is the bound, not the middle."""
+    least, middle = usual_least([1900.0] * 4, 0.02) or (0.0, 0.0)
+    assert (round(least), round(middle)) == (1803, 1900)
+    for clock, expected in ((least + 1, "passed"), (least - 1, "failed")):
+        seen = log(celsius=[40.0] * 40, mhz=[300.0] * 20 + [clock] * 20, watts=[20.0] * 20 + [200.0] * 20)
+        found = judge(CHECKS["clocks"], Evidence(logs=[("log", seen)], usual_mhz=[1900.0] * 4))
+        assert found.state == expected
+    assert found.why == ("1802 MHz under load; 4 cards of this model about 1900, at least 1803 usual.",)
+
+
+def test_a_usual_temperature_is_what_95_of_100_next_cards_stay_under():
+    most, middle = usual_most([60.0, 62.0, 64.0]) or (0.0, 0.0)
+    assert middle == pytest.approx(62.0)
+    assert most > 66.0
+
+
+@pytest.mark.parametrize(("hottest", "said"), [(90.0, ""), (90.1, "at most 90 allowed")])
+def test_a_log_without_a_load_is_as_hot_as_its_hottest(hottest, said):
+    check = replace(CHECKS["stress"], most_c=90.0)
+    found = judge(check, Evidence(logs=[("log", log(celsius=[40.0, hottest, 40.0]))]))
+    assert found.state == ("failed" if said else "refused")
+    assert said in " ".join(found.why)
+
+
+def test_a_log_that_was_idle_says_more_than_one_that_shows_no_load():
+    unknown, idle = log(celsius=[40.0] * 40), worked(minutes=0.3)
+    for logs in ([("a", unknown), ("b", idle)], [("b", idle), ("a", unknown)]):
+        found = judge(replace(CHECKS["stress"], load_watts=None), Evidence(logs=logs))
+        assert (found.state, found.why[0][:2]) == ("refused", "b:")
+
+
+@pytest.mark.parametrize(("minutes", "expected"), [(None, "open"), (0.9, "open"), (1.0, "passed")])
+def test_who_says_no_minutes_has_seen_none(minutes, expected):
+    check = replace(CHECKS["loads"], minutes=1.0)
+    assert judge(check, Evidence(said={"loads": Said(True, NOW, minutes)})).state == expected
+
+
+def test_figures_under_load_are_those_of_two_samples_at_least():
+    short = log(celsius=[40.0, 42.0, 44.0, 50.0, 60.0], watts=[20.0, 200.0, 200.0, 200.0, 200.0])
+    assert under_load(short, "celsius", 100.0) == 55.0
+
+
+@pytest.mark.parametrize(("watts", "busy"), [(1.0, True), (0.9, False), (float("nan"), False)])
+def test_a_sample_without_its_power_is_under_no_load(watts, busy):
+    found = loaded(log(celsius=[40.0], watts=[watts]), 1.0)
+    assert found is not None
+    assert bool(found[0]) == busy
+
+
+@pytest.mark.parametrize(("samples", "known"), [(11, False), (12, True)])
+def test_so_many_samples_under_load_are_a_curve(samples, known):
+    seconds = tuple(6.0 * number for number in range(samples))
+    found = steadiness(Log(seconds, {"celsius": (70.0,) * samples, "watts": (200.0,) * samples}), 1, 1.5, 100.0)
+    assert (found.rest_c is not None) == known
+
+
+def test_only_what_nobody_measures_is_said_by_hand():
+    assert {kind for kind, said in CHECK_KINDS.items() if said.by_hand} == {"hand", "cold-start"}
+
+
+@pytest.mark.parametrize(
+    ("power", "known"),
+    [
+        ([10.0] * 5 + [20.0] * 5, True),  # the middle of every five samples
+        ([10.0, 10.0, 20.0, 20.0], False),  # fewer are one stretch
+        ([10.0] * 9 + [400.0], False),  # one that jumps is no load
+        ([0.0] * 10, False),
+        ([0.0] * 5 + [1.0] * 5, True),
+    ],
+)
+@pytest.mark.parametrize("name", ["watts", "mhz"])
+def test_a_load_shows_in_the_middle_of_short_stretches(power, known, name):
+    assert (loaded(log(celsius=[40.0] * len(power), **{name: power})) is not None) == known
+
+
+def test_a_log_that_never_reached_its_load_was_under_none():
+    found = steadiness(log(celsius=[40.0] * 40, watts=[20.0] * 40), 5, 1.5, 100.0)
+    assert (found.word, found.loaded_minutes) == ("idle", 0.0)

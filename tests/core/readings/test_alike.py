@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
+import math
+
 import numpy as np
+import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
@@ -92,3 +95,86 @@ def test_a_healthy_card_is_like_no_broken_one():
     assert alike(pattern(None, 12345, 0.0), past, healthy) == ()
     assert alike({}, past) == ()
     assert alike(pattern(FAILURES[0], 3), []) == ()
+
+
+HEALTHY_OHMS = {"a": 0.7, "b": 0.7, "c": 0.7}
+
+
+def away(spreads):
+    """Ohms of a thing that lies so many spreads from its usual 0.7 ohm: with the leads' 0.3 that is one."""
+    return math.exp(0.08 * spreads) - 0.3
+
+
+def exactly(spreads):
+    """The same, to the last bit, so that a limit is met exactly."""
+    ohms = away(spreads)
+    for _ in range(64):
+        here = math.log((ohms + 0.3) / 1.0) / 0.08
+        if here == spreads:
+            return ohms
+        ohms = math.nextafter(ohms, math.inf if here < spreads else -math.inf)
+    raise AssertionError(f"no ohms are exactly {spreads} spreads away")
+
+
+def told_apart(own, first, second):
+    """How much likelier the first of two past cards is than the second, as a logarithm."""
+    found = {likeness.card: likeness for likeness in alike(own, [first, second], HEALTHY_OHMS)}
+    return math.log(found[0].share / found[1].share), found[0]
+
+
+@pytest.mark.parametrize(
+    ("own", "past", "worth", "agree", "differ"),
+    [
+        # both usual: next to nothing
+        (0.0, 0.0, 0.05, "", ""),
+        (3.0, 0.0, 0.05, "", ""),  # three spreads do not stand out yet
+        (0.0, 3.0, 0.05, "", ""),
+        # both stand out alike
+        (30.0, 30.0, 1.0, "a", ""),
+        # a thing that stands out, and that the other was not read of
+        (30.0, None, -1.0, "", ""),
+        (3.0, None, 0.0, "", ""),
+        (None, 30.0, -1.0, "", ""),
+        (None, 3.0, 0.0, "", ""),
+        # far apart: three against
+        (30.0, 0.0, -3.0, "", "a"),
+        (-30.0, 30.0, -3.0, "", "a"),
+    ],
+)
+def test_what_a_thing_is_worth_in_comparing_two_cards(own, past, worth, agree, differ):
+    def card(spreads):
+        entered = {} if spreads is None else {"a": exactly(spreads) if spreads == 3.0 else away(spreads)}
+        return {**entered, "b": away(60)}
+
+    told, likeness = told_apart({**card(own), "c": 0.7}, {**card(past), "c": 0.7}, {**card(own), "c": 0.7})
+    same = {None: 0.0, 0.0: 0.05, 3.0: 0.05, 30.0: 1.0, -30.0: 1.0}[own]
+    assert told == pytest.approx(worth - same)
+    assert ("".join(likeness.agree), "".join(likeness.differ)) == (agree + "b", differ)
+
+
+@pytest.mark.parametrize(("apart", "agrees"), [(0.49, True), (0.51, False), (0.7, False)])
+def test_two_values_agree_to_within_half_a_squeezed_spread(apart, agrees):
+    own = {"a": away(30), "b": away(60)}
+    past = {"a": away(3 * math.sinh(math.asinh(10) - apart)), "b": away(60)}
+    [likeness] = alike(own, [past], HEALTHY_OHMS)
+    assert ("a" in likeness.agree) == agrees
+
+
+def test_just_beyond_the_edge_agrees_with_just_beyond_only():
+    edge = exactly(3.0)
+    for own, past, agrees in ((edge, away(3.1), False), (away(3.1), edge, False), (away(3.1), away(3.2), True)):
+        [likeness] = alike({"a": own, "b": away(60)}, [{"a": past, "b": away(60)}], HEALTHY_OHMS)
+        assert ("a" in likeness.agree) == agrees, (own, past)
+
+
+@pytest.mark.parametrize(("spreads", "agrees"), [(400.0, True), (500.0, True), (265.0, True), (230.0, False)])
+def test_over_limit_is_as_far_as_can_be(spreads, agrees):
+    [likeness] = alike({"a": None, "b": away(60)}, [{"a": away(spreads), "b": away(60)}], HEALTHY_OHMS)
+    assert ("a" in likeness.agree) == agrees
+
+
+def test_of_two_that_are_as_like_the_earlier_comes_first():
+    own = {"a": away(30), "b": away(30)}
+    found = alike(own, [{"b": away(30)}, {"a": away(30)}], HEALTHY_OHMS)
+    assert [likeness.card for likeness in found] == [0, 1]
+    assert found[0].share == pytest.approx(0.5)

@@ -148,3 +148,87 @@ def test_a_pin_fault_is_read_from_its_words():
     assert {parse_pin_fault(f"{kind}:U14.K3") for kind in PIN_KINDS} == {PinFault(kind, "U14.K3") for kind in PIN_KINDS}
     assert parse_pin_fault("joined:U73") is None
     assert parse_pin_fault("torn:B14") is None
+
+
+def read_at(pin, volts, *, first=11, quantity="diode", mode="diode", state=""):
+    """One value a chip from U11 on, at one ball."""
+    condition = frozenset({state} if state else ())
+    return [
+        Reading(f"U{number}.{pin}", quantity, Value(entry, entry), mode, "ground", condition=condition)
+        for number, entry in enumerate(volts, first)
+    ]
+
+
+ALL_ALIKE = Kinds(dict.fromkeys((f"U{number}" for number in range(11, 30)), "kind"), {})
+
+
+@pytest.mark.parametrize(("chips", "many"), [(13, "twelve other chips"), (14, "13 other chips")])
+def test_how_many_fellows_there_are_is_said_in_words_up_to_twelve(chips, many):
+    judged = judge_balls(read_at("A1", [0.4] * chips), ALL_ALIKE)
+    assert {judgement.fellows for judgement in judged} == {chips - 1}
+    assert f"{many} at A1 read" in judged[0].why
+
+
+def test_two_chips_and_two_groups_say_how_many_fellows_there_were():
+    few = judge_balls(read_at("A1", [0.4, 0.4]), ALL_ALIKE)
+    assert [(judgement.fellows, judgement.verdict) for judgement in few] == [(1, "no-reference")] * 2
+    assert "one other chip was read at A1" in few[0].why
+    split = judge_balls(read_at("A1", [0.4, 0.4, 0.5, 0.5]), ALL_ALIKE)
+    assert {judgement.fellows for judgement in split} == {3}
+    assert "At A1 U11 and U12 read 0.4 V" in split[0].why
+
+
+def test_a_chips_lines_are_its_own_data_lines_read_the_same_way():
+    names = [f"D{number}" for number in range(8)]
+    kinds = Kinds({"U11": "kind", "U12": "kind"}, {"U11": names, "U12": names})
+    lines = [entry for name in names[:6] for entry in read_at(name, [0.4])]
+    # a ball that is no data line, another chip's line, and the same lines in ohms
+    others = [*read_at("X1", [0.9]), *read_at("D7", [0.9], first=12)]
+    ohms = [
+        entry
+        for number, name in enumerate(names[:6])
+        for entry in read_at(name, [100.0 if number else 103.0], quantity="resistance", mode="diode")
+    ]
+    judged = judge_balls([*lines, *others, *ohms], kinds)
+    assert {(judgement.verdict, judgement.fellows, judgement.among) for judgement in judged[:6]} == {
+        ("within", 5, "lines")
+    }
+    assert {judgement.usual for judgement in judged[:6]} == {0.4}
+    assert {(judgement.verdict, judgement.usual) for judgement in judged[8:]} == {("within", 100.0)}, "by shares"
+
+
+@pytest.mark.parametrize(
+    ("quantity", "usual", "read", "word"),
+    [
+        ("resistance", 1000.0, 9.9, "short"),
+        ("resistance", 1000.0, 10.0, "low"),
+        ("diode", 0.4, 0.009, "short"),
+        ("diode", 0.4, 0.01, "low"),
+        ("voltage", 1.0, 0.01, "low"),  # a short is a matter of ohms and junctions
+        ("voltage", 1.0, 1.2, "high"),
+    ],
+)
+def test_the_word_for_a_ball_that_is_odd(quantity, usual, read, word):
+    judged = judge_balls(read_at("A1", [usual, usual, usual, read], quantity=quantity, mode=""), ALL_ALIKE)
+    assert judged[3].verdict == word
+
+
+def test_pads_and_lines_say_nothing_of_another_part():
+    """Six odd balls of eleven in circuit: what was read of its pads, or against its own lines, is not counted."""
+    balls = [entry for ball in range(11) for entry in read_at(f"A{ball}", [0.4] * 4 + [0.7 if ball < 6 else 0.4])]
+    lines = [f"D{number}" for number in range(6)]
+    kinds = Kinds(ALL_ALIKE.kind, {"U15": lines})
+    more = [entry for line in lines for entry in read_at(line, [0.4], first=15)]
+    more += [entry for ball in range(6) for entry in read_at(f"A{ball}", [0.4] * 5, state="site pads")]
+    assert "6 of 11 balls" in strangers(judge_balls([*balls, *more], kinds))["U15"]
+
+
+@pytest.mark.parametrize(
+    ("pad", "answer"),
+    [(0.7, "left"), (0.6, "left"), (0.59, "left"), (0.588, "left"), (0.56, "unclear"), (None, "board")],
+)
+def test_a_ball_that_read_high_is_held_against_itself(pad, answer):
+    """Where 0.4 V is usual and 0.6 V was read, the chip took no part in it as long as the pad reads no less."""
+    in_circuit = read_at("A1", [0.4, 0.4, 0.4, 0.6])
+    judged = judge_balls([*in_circuit, *read_at("A1", [pad], first=14, state="site pads")], ALL_ALIKE)
+    assert after_lifting(judged[3], judged[4], None).answer == answer

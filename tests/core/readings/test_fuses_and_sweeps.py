@@ -6,7 +6,9 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from tests.core.readings.test_limits import a_board
 from tests.core.readings.test_verdicts import PLACES, RAILS, known, reading, value
+from uvrix.core.readings.check import fuses_of
 from uvrix.core.readings.fuses import fuse_state, judge_fuse
 from uvrix.core.readings.known import Library
 from uvrix.core.readings.notation import Value
@@ -94,3 +96,23 @@ def test_a_pad_of_a_lifted_coil_is_a_thing_of_its_own_and_warmth_is_not():
     assert thing_of(whole, PLACES) == thing_of(warm, PLACES) == thing_of(reading("r1", "41"), PLACES)
     assert thing_of(whole, PLACES) != thing_of(pad, PLACES)
     assert thing_of(whole, PLACES) != thing_of(reading("L-r1", Value(None, None), polarity="red"), PLACES)
+
+
+@pytest.mark.parametrize(
+    ("one", "other"),
+    [
+        (("12", "resistance", "ground"), ("12", "resistance", "ground")),
+        (("12", "voltage", "across"), ("0.1", "voltage", "across")),
+        (("12", "voltage", "ground"), ("OL", "voltage", "ground")),
+        (("OL", "voltage", "ground"), ("12", "voltage", "ground")),
+    ],
+)
+def test_the_ends_of_a_fuse_are_told_by_volts_to_ground(one, other):
+    read = [reading(f"F1.{end}", text, quantity, "", to=to) for end, (text, quantity, to) in enumerate((one, other), 1)]
+    assert judge_fuse("F1", read).state == "unread"
+
+
+def test_every_fuse_of_a_board_is_asked_for_once():
+    points = [{"id": "F1", "kind": "fuse"}, {"id": "L1", "kind": "coil"}]
+    board = a_board([("F9", "fuse", {}), ("F1", "fuse", {}), ("C1", "capacitor", {})], points=points)
+    assert [fuse.designator for fuse in fuses_of(board, [])] == ["F1", "F9"]

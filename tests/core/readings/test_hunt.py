@@ -6,19 +6,25 @@ import numpy as np
 import pytest
 
 from tests.core.boards.strategies import BOARDS
+from tests.core.readings.test_limits import a_board
+from tests.core.readings.test_verdicts import known, reading
 from uvrix.core.boards.document import read_board
 from uvrix.core.readings.hunt import (
+    bridges,
     coil_side,
     empty_phases,
     glowed,
     is_joined,
     lowest_reached,
     possibly_killed,
+    proofs,
 )
 from uvrix.core.readings.known import Library
 from uvrix.core.readings.notation import Value
 from uvrix.core.readings.points import board_places
 from uvrix.core.readings.reading_file import read_known
+from uvrix.core.readings.shorts import short_suspects
+from uvrix.core.readings.verdict import judge
 from uvrix.core.virtual.card import healthy_ohms
 from uvrix.core.virtual.play import play
 
@@ -152,3 +158,96 @@ def test_an_empty_phase_leaves_its_share_to_the_others():
     assert (empty.left, empty.of) == (3, 4)
     assert "each carries 1.33 of its usual share, 150 A rated together" in empty.says
     assert empty_phases(TEAL, set()) == ()
+
+
+STAGE = {"x_mm": 50, "y_mm": 50, "rails": ["hi", "lo"]}
+
+
+def stage_board(points=(), *, high=(), low=(), volts=(12, 1), kind="power-stage"):
+    """One stage between two rails that list these points."""
+    rails = [("hi", volts[0], *high), ("lo", volts[1], *low)]
+    return a_board([("U2", kind, STAGE)], rails, points)
+
+
+def pair_of(board):
+    return [proof.pair for proof in proofs(board, short_suspects(board, {"lo": "short"}))]
+
+
+NEAR, FAR = {"x_mm": 51, "y_mm": 50}, {"x_mm": 90, "y_mm": 50}
+
+
+@pytest.mark.parametrize(
+    ("points", "high", "low", "pair"),
+    [
+        # the nearest that each rail lists
+        ([{"id": "A", **FAR}, {"id": "B", **NEAR}, {"id": "C", **NEAR}], ("A", "B"), ("C",), ["B/C"]),
+        # a fuse may be what is broken: it is the last to be read at
+        ([{"id": "A", **FAR}, {"id": "B", "kind": "fuse", **NEAR}, {"id": "C"}], ("A", "B"), ("C",), ["A/C"]),
+        ([{"id": "A"}, {"id": "B", "kind": "fuse"}, {"id": "C"}], ("B", "A"), ("C",), ["A/C"]),
+        ([{"id": "B", "kind": "fuse", **NEAR}, {"id": "C"}], ("B",), ("C",), ["B/C"]),
+        # a place that is not known is beyond every other
+        ([{"id": "A"}, {"id": "B", **FAR}, {"id": "C"}], ("A", "B"), ("C",), ["B/C"]),
+        # what lies on the net, where the rail lists none
+        ([{"id": "A", "net": "hi"}, {"id": "B", "net": "lo"}, {"id": "C", "net": "ic"}], (), (), ["A/B"]),
+        # a rail without any point cannot be read
+        ([{"id": "A"}], ("A",), (), []),
+        ([{"id": "A"}], (), ("A",), []),
+    ],
+)
+def test_a_stage_is_proved_at_the_nearest_points_of_its_rails(points, high, low, pair):
+    assert pair_of(stage_board(points, high=high, low=low)) == pair
+
+
+def test_only_what_joins_two_rails_is_proved():
+    points = [{"id": "A"}, {"id": "B"}]
+    assert pair_of(stage_board(points, high=("A",), low=("B",), kind="converter")) == ["A/B"]
+    assert pair_of(stage_board(points, high=("A",), low=("B",), kind="capacitor")) == []
+
+
+@pytest.mark.parametrize(("volts", "lowest"), [((12, 1), 1.0), ((12, 0), None)])
+def test_a_rail_whose_volts_are_not_known_limits_nothing(volts, lowest):
+    assert lowest_reached(stage_board(volts=volts), "hi") == lowest
+
+
+def test_parts_as_near_as_each_other_stand_in_the_order_of_their_names():
+    parts = [("C2", "capacitor", {"x_mm": 101, "y_mm": 50}), ("C1", "capacitor", {"x_mm": 99, "y_mm": 50})]
+    near = glowed(a_board(parts), "front", (100.0, 50.0), [])
+    assert [candidate.part.designator for candidate in near] == ["C1", "C2"]
+    assert [candidate.chance for candidate in near] == [0.5, 0.5]
+
+
+def test_a_part_on_one_known_rail_kills_nothing():
+    board = a_board([("U2", "power-stage", {"rails": ["hi", "unknown"]})], [("hi", 12)])
+    assert possibly_killed(board, board.parts) == ()
+
+
+def test_only_ohms_to_ground_say_that_two_rails_read_alike():
+    board = stage_board()
+    places = board_places(board)
+    library = Library([*known("hi", *["10k"] * 3), *known("lo", *["10k"] * 3)], places)
+
+    def found(*readings):
+        return [bridge.high for bridge in bridges(board, [judge(one, library, ["teal-8"]) for one in readings], places)]
+
+    low, high = reading("lo", "0.4"), reading("hi", "0.4")
+    assert found(low, high) == ["hi"]
+    for other in (
+        reading("hi", "0.4", quantity="diode", mode="diode"),
+        reading("hi/lo", "0.4", to="across"),
+        reading("pad", "0.4"),
+        reading("hi", "OL"),
+    ):
+        assert found(low, other) == []
+        assert found(low, high, other) == ["hi"], "the ohms that were read before stand"
+
+
+def test_phases_whose_rating_is_not_noted_have_none():
+    phases = [{"designator": name, "rail": "lo", **({"amps": amps} if amps else {})} for name, amps in RATED]
+    [empty] = empty_phases(a_board([], [("lo", 1)], phases=phases), {"P1"})
+    assert (empty.left, empty.of) == (3, 4)
+    assert "each carries 1.33 of its usual share, 50 A rated together" in empty.says
+    [all_out] = empty_phases(a_board([], [("lo", 1)], phases=phases), {name for name, _ in RATED})
+    assert all_out.says == "lo: 0 of 4 phases are left, nothing carries it. Within rating?"
+
+
+RATED = (("P1", 50), ("P2", 50), ("P3", None), ("P4", None))

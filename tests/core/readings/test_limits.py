@@ -8,17 +8,18 @@ import pytest
 
 from tests.core.readings.test_verdicts import PLACES, known, reading, value, verdict
 from uvrix.core.boards.document import board_from_document
+from uvrix.core.errors import Refusal
 from uvrix.core.readings import limits
 from uvrix.core.readings.balls import Kinds, judge_balls, strangers
 from uvrix.core.readings.beside import beside
-from uvrix.core.readings.fuses import fuse_state
+from uvrix.core.readings.fuses import fuse_state, judge_fuse
 from uvrix.core.readings.guard import below_guard
 from uvrix.core.readings.hunt import bridges, coil_side, glowed, is_joined
 from uvrix.core.readings.inject import injection
 from uvrix.core.readings.known import Library
-from uvrix.core.readings.lanes import link
+from uvrix.core.readings.lanes import link, read_lanes
 from uvrix.core.readings.lifting import after_lifting
-from uvrix.core.readings.morning import check_leads
+from uvrix.core.readings.morning import check_card, check_leads
 from uvrix.core.readings.notation import Value
 from uvrix.core.readings.peers import odd_ones
 from uvrix.core.readings.reading_file import Reading, contradict
@@ -95,6 +96,28 @@ def test_a_sick_fuse(ohms, state):
     assert found.state == state
 
 
+@pytest.mark.parametrize(
+    ("one", "other", "state"),
+    [
+        # two parts in a hundred of the higher end …
+        *((12.0, 11.76, "good"), (12.0, 11.75, "sick")),
+        # … and fifty millivolts besides
+        *((2.0, 1.95, "good"), (2.0, 1.949, "sick")),
+        # a tenth of it
+        *((12.0, 1.2, "sick"), (12.0, 1.19, "blown")),
+        # below half a volt nothing is live
+        *((0.5, 0.0, "blown"), (0.49, 0.0, "unread")),
+    ],
+)
+def test_a_fuse_by_its_two_ends(one, other, state):
+    for ends in ((one, other), (other, one)):
+        read = [
+            reading(f"F1.{end}", value(volts), quantity="voltage", mode="", to="ground")
+            for end, volts in enumerate(ends, 1)
+        ]
+        assert judge_fuse("F1", read).state == state
+
+
 def lanes_reading(volts, lane=5):
     """All halves at half a volt but one."""
     usual = {(pair, half): value(0.5) for pair in ("tx", "rx") for half in ("p", "n")}
@@ -111,6 +134,22 @@ def lanes_reading(volts, lane=5):
 )
 def test_lanes(volts, word):
     assert lanes_reading(volts).lanes[5] == word
+
+
+@pytest.mark.parametrize(
+    ("first", "second", "agree"),
+    [
+        *((1.0, 0.95, True), (1.0, 0.949, False)),  # a twentieth
+        *((0.1, 0.12, True), (0.1, 0.1201, False)),  # twenty millivolts
+    ],
+)
+def test_a_half_of_a_lane_read_twice(first, second, agree):
+    text = f"lane,pair,half,diode_v\n3,rx,p,{first}\n3,rx,p,{second}\n".encode()
+    if agree:
+        assert read_lanes(text)[3]["rx", "p"] == value(second)
+        return
+    with pytest.raises(Refusal, match="of line 2"):
+        read_lanes(text)
 
 
 @pytest.mark.parametrize(
@@ -134,6 +173,7 @@ def test_the_reference_clock(halves, word):
         *(("resistance", 95.0, 100.0, False), ("resistance", 94.9, 100.0, True)),
         *(("diode", 0.1, 0.12, False), ("diode", 0.1, 0.1201, True)),
         *(("voltage", 0.95, 1.0, False), ("voltage", 0.949, 1.0, True)),
+        *(("voltage", 0.1, 0.12, False), ("voltage", 0.1, 0.1201, True)),
         *(("frequency", 95e6, 100e6, False), ("frequency", 94.9e6, 100e6, True)),
     ],
 )
@@ -166,7 +206,7 @@ def test_the_side_of_a_lifted_coil(converter, rail, side):
     assert coil_side("L1", value(converter), value(rail)).side == side
 
 
-def a_board(parts=(), rails=()):
+def a_board(parts=(), rails=(), points=(), **more):
     return board_from_document(
         {
             "format": "uvrix-board",
@@ -176,8 +216,12 @@ def a_board(parts=(), rails=()):
             "outline_mm": [[0, 0], [200, 0], [200, 100], [0, 100]],
             "core": {"designator": "U1", "x_mm": 100, "y_mm": 50, "size_mm": [30, 30], "mark_corner": "top-left"},
             "sites": [{"designator": "U11", "side": "front", "x_mm": 60, "y_mm": 50}],
-            "rails": [{"id": rail, "name": rail, "volts": volts, "points": []} for rail, volts in rails],
-            "parts": [{"designator": name, "kind": kind, "side": "front", **more} for name, kind, more in parts],
+            "rails": [
+                {"id": rail, "name": rail, "volts": volts, "points": [*listed]} for rail, volts, *listed in rails
+            ],
+            "points": [*points],
+            "parts": [{"designator": name, "kind": kind, "side": "front", **entry} for name, kind, entry in parts],
+            **more,
         }
     )
 
@@ -280,8 +324,9 @@ def test_a_chip_that_is_odd(ohms, odd):
 
 
 @pytest.mark.parametrize(("volts", "odd"), [(0.412, False), (0.4121, True), (0.388, False), (0.3879, True)])
-def test_a_chip_that_is_odd_in_diode_mode(volts, odd):
-    table = chips("A1", 0.4, 0.4, 0.4, volts, quantity="diode", mode="diode")
+@pytest.mark.parametrize(("quantity", "mode"), [("diode", "diode"), ("voltage", "")])
+def test_a_chip_that_is_odd_by_its_volts(volts, odd, quantity, mode):
+    table = chips("A1", 0.4, 0.4, 0.4, volts, quantity=quantity, mode=mode)
     assert bool(odd_ones(table).odd) == odd
 
 
@@ -299,6 +344,34 @@ def test_odd_beyond_five_spreads():
     for factor, odd in ((0.99, False), (1.01, True)):
         logs = (-away, -away, -away, 0.0, away, away, far * factor)
         assert bool(odd_ones(chips("A1", *(100.0 * math.exp(log) for log in logs))).odd) == odd, factor
+
+
+@pytest.mark.parametrize(
+    ("quantity", "values", "split"),
+    [
+        # two in the smaller group, and two fifths of all
+        *(("diode", (0.4, 0.4, 0.45), False), ("diode", (0.4, 0.4, 0.45, 0.45), True)),
+        *(("diode", (0.4,) * 3 + (0.45,) * 2, True), ("diode", (0.4,) * 4 + (0.45,) * 2, False)),
+        # five times apart
+        *(("resistance", (100, 100, 500, 500), True), ("resistance", (100, 100, 499, 499), False)),
+        # three tenths within a group
+        *(("resistance", (70, 100, 900, 900), True), ("resistance", (69.9, 100, 900, 900), False)),
+        *(("resistance", (10, 10, 700, 1000), True), ("resistance", (10, 10, 699, 1000), False)),
+        # what two leads repeat, 0.15 ohm, is no distance, and counts as alike
+        *(("resistance", (0.0, 0.0, 0.151, 0.151), True), ("resistance", (0.0, 0.0, 0.15, 0.15), False)),
+        *(("resistance", (0.0, 0.15, 9, 9), True), ("resistance", (0.0, 0.151, 9, 9), False)),
+        # fifty millivolts apart, twenty-five within
+        *(("diode", (0.4, 0.4, 0.449, 0.449), False), ("diode", (0.4, 0.425, 0.5, 0.5), True)),
+        *(("diode", (0.4, 0.4251, 0.5, 0.5), False), ("voltage", (1.0, 1.0, 1.05, 1.05), True)),
+        *(("voltage", (1.0, 1.0, 1.049, 1.049), False), ("voltage", (1.0, 1.025, 1.1, 1.1), True)),
+        ("voltage", (1.0, 1.0251, 1.1, 1.1), False),
+        # clocks by shares alone; amperes fall into no groups
+        *(("frequency", (0.1, 0.1, 0.6, 0.6), True), ("frequency", (1.0, 1.9, 40, 40), False)),
+        *(("current", (1.0, 1.0, 9.0, 9.0), False), ("current", (1.0, 1.5, None, None), False)),
+    ],
+)
+def test_fellows_in_two_groups(quantity, values, split):
+    assert bool(odd_ones(chips("A1", *values, quantity=quantity, mode="")).split) == split
 
 
 @pytest.mark.parametrize(
@@ -330,6 +403,12 @@ def test_pads_on_their_way_back_to_usual(pads, answer):
     assert after_lifting(judged[3], judged[4], None).answer == answer
 
 
+@pytest.mark.parametrize(("ohms", "passed"), [(95.0, True), (94.9, False), (105.2, True), (105.3, False)])
+def test_the_known_good_card_reads_as_it_was_captured(ohms, passed):
+    """Five parts in a hundred of the higher of the two."""
+    assert check_card(value(ohms), value(100.0), "L9").passed == passed
+
+
 @pytest.mark.parametrize(("ohms", "passed"), [(0.99, True), (1.0, True), (1.01, False)])
 def test_leads_held_together(ohms, passed):
     assert check_leads(value(ohms), []).passed == passed
@@ -339,6 +418,7 @@ def test_leads_held_together(ohms, passed):
     ("ohms", "past", "passed"),
     [
         *((0.3, [0.1] * 3, True), (0.31, [0.1] * 3, False)),
+        *((0.7, [0.5] * 3, True), (0.701, [0.5] * 3, False)),
         (0.31, [0.1] * 2, True),  # two checks say nothing of what is usual
     ],
 )
@@ -376,6 +456,29 @@ def test_the_usual_spread_is_believed_between_two_ends(own, usual):
     assert Library(entries, PLACES).spread == pytest.approx(usual)
 
 
+@pytest.mark.parametrize(
+    ("lowest", "things", "usual"),
+    [
+        # a thing counts where every card reads more than ten times what the meter tells apart: half an ohm
+        *((0.5, 3, 0.06), (0.51, 3, 0.1)),
+        # nine readings tell: three things of three cards
+        (100.0, 2, 0.06),
+    ],
+)
+def test_the_librarys_own_spread_is_taken_from_things_that_tell_it(lowest, things, usual):
+    entries = []
+    for rail in range(things):
+        middle = lowest * math.exp(0.1 / 1.4826 / math.sqrt(1.5))
+        entries += known(f"r{rail}", value(lowest), value(middle), value(middle**2 / lowest), value(1e-6))
+    assert Library(entries, PLACES).spread == pytest.approx(usual)
+
+
+@pytest.mark.parametrize(("ohms", "by_logarithm"), [(1e-6, False), (1.2e-6, True)])
+def test_next_to_nothing_is_compared_as_it_is(ohms, by_logarithm):
+    reference = reference_of(reading("r1", value(1.0)), good(ohms))
+    assert (reference.low == pytest.approx(ohms - 0.05)) == by_logarithm
+
+
 def test_an_entry_that_stands_out_in_the_library():
     for away, odd in ((3.9, ()), (4.1, ("card 4",))):
         spread = math.sqrt(4.0 * 0.06**2 / (4.0 + 4))  # what five cards leave of the prior
@@ -385,7 +488,10 @@ def test_an_entry_that_stands_out_in_the_library():
 
 @pytest.mark.parametrize(
     ("quantity", "mode", "narrow"),
-    [("resistance", "ohms", 0.05), ("diode", "diode", 0.008), ("voltage", "", 0.01), ("frequency", "", 1.0)],
+    [
+        *(("resistance", "ohms", 0.05), ("diode", "diode", 0.008), ("voltage", "", 0.01)),
+        *(("current", "", 0.01), ("frequency", "", 1.0), ("temperature", "", 1.0)),
+    ],
 )
 def test_no_band_is_narrower_than_what_a_meter_tells_apart(quantity, mode, narrow):
     tiny = narrow / 100

@@ -101,3 +101,29 @@ def test_a_span_is_typed_with_its_ends_and_reads_back(low, factor):
     assert found.low == pytest.approx(low, rel=0.06)
     assert found.high == pytest.approx(low * factor, rel=0.06)
     assert typed(Value(None, None), "resistance") == "OL"
+
+
+@pytest.mark.parametrize(
+    ("text", "quantity", "read"),
+    [
+        ("1G", "resistance", 1e9),
+        ("3R5", "diode", 3.5),  # a letter says that volts are meant
+        ("0" * 39 + "7", "resistance", 7.0),  # forty characters
+        ("12..12", "resistance", 12.0),
+    ],
+)
+def test_what_may_be_typed(text, quantity, read):
+    assert parse_value(text, quantity) == Value(read, read)
+
+
+def test_what_is_longer_than_forty_characters_is_no_value():
+    with pytest.raises(Refusal, match="a value such as"):
+        parse_value("0" * 40 + "7", "resistance")
+
+
+@pytest.mark.parametrize(
+    ("span", "text"),
+    [((12.34, 55.67), "12..56"), ((0.123, 0.456), "0.12..0.46"), ((12.0, 12.04), "12")],
+)
+def test_the_ends_of_a_span_are_typed_with_two_digits(span, text):
+    assert typed(Value(*span), "resistance") == text

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 import random
 import statistics
 from decimal import Decimal
@@ -14,7 +15,7 @@ from uvrix.core.errors import Refusal
 from uvrix.core.readings.balls import Kinds, judge_balls
 from uvrix.core.readings.lanes import link, read_lanes
 from uvrix.core.readings.notation import OL, Value
-from uvrix.core.readings.peers import chip_and_pin, odd_ones
+from uvrix.core.readings.peers import Compared, among, as_json, chip_and_pin, odd_ones
 from uvrix.core.readings.reading_file import Reading
 
 
@@ -268,3 +269,63 @@ def test_a_split_does_not_depend_on_the_order_of_the_chips(order, seed):
     kinds = Kinds({}, {})
     assert {judged.verdict for judged in judge_balls(read, kinds)} == {"no-reference"}
     assert all("two groups" in judged.why for judged in judge_balls(read, kinds))
+
+
+@pytest.mark.parametrize(
+    ("values", "said", "smaller"),
+    [
+        ((100.0, 100.0, None, None), "U11 and U12 read 100 Ω; U13 and U14 read OL", "U13"),
+        ((900.0, 100.0, 900.0, 100.0, 900.0), "U11, U13 and U15 read 900 Ω; U12 and U14 read 100 Ω", "U12"),
+    ],
+)
+def test_two_groups_are_said_with_their_chips(values, said, smaller):
+    found = splits(values)
+    [split] = found.split
+    assert split.why.startswith(f"At B3 {said}: two groups, and neither is the odd one.")
+    assert f"Lift {smaller} first" in split.why
+    groups = [{"value": "OL" if v is None else v, "chips": list(chips)} for v, chips in split.groups]
+    assert as_json(found) == {"odd": [], "split": [{"pin": "B3", "groups": groups, "why": split.why}]}
+
+
+def test_half_of_them_over_limit_says_nothing_of_the_other_half():
+    assert splits((100.0, 200.0, None, None)) == Compared((), ())
+
+
+@pytest.mark.parametrize(("far", "odd"), [(7.413, ()), (7.4131, ("g",))])
+def test_five_of_the_spreads_by_which_fellows_differ(far, odd):
+    """A median distance of one is a spread of 1.4826."""
+    values = {"a": -1.0, "b": -1.0, "c": -1.0, "d": 0.0, "e": 1.0, "f": 1.0, "g": far}
+    found = among(values, "current")
+    assert found
+    assert tuple(found.odd) == odd
+
+
+def test_what_a_meter_cannot_tell_from_nothing_counts_as_a_tenth_of_what_it_repeats():
+    """0.015 ohm: five spreads of these fellows are a little more than from there to 0.2 ohm."""
+    apart = math.exp(0.356)
+    found = among({"a": 0.0, "b": 0.2 / apart, "c": 0.2, "d": 0.2, "e": 0.2 * apart}, "resistance")
+    assert found
+    assert not found.odd
+
+
+def test_a_quantity_that_no_meter_repeats_worse_has_no_floor():
+    table = splits((0.1, 0.1, 0.1, 0.1, 0.1, 0.6, 1.2), "current", "")
+    assert [(odd.chips, odd.value) for odd in table.odd] == [(("U16",), 0.6), (("U17",), 1.2)]
+
+
+def test_lanes_are_left_out_by_their_tx_halves_alone():
+    closed, over = Value(0.4, 0.4), OL
+    for pair, width in (("tx", 16), ("rx", 0)):
+        halves = {(one, half): over if one == pair else closed for one in ("tx", "rx") for half in ("p", "n")}
+        found = link(dict.fromkeys(range(16), halves))
+        assert (found.width, any("All tx halves are OL" in said for said in found.warnings)) == (width, pair == "tx")
+
+
+@pytest.mark.parametrize(("lane", "fits"), [("015", True), ("0015", False), ("00015", False)])
+def test_a_lanes_number_has_three_digits_at_most(lane, fits):
+    text = f"lane,pair,half,diode_v\n{lane},rx,p,0.4\n".encode()
+    if fits:
+        assert list(read_lanes(text)) == [15]
+        return
+    with pytest.raises(Refusal, match="a lane from 0 to 15"):
+        read_lanes(text)

@@ -150,3 +150,8 @@ def test_each_good_card_counts_once_however_often_it_was_read():
         *[Observation("teal-8", "card 0", observations[0].reading) for _ in range(dice.randint(5, 9))],
     ]
     assert said("101", often).reference == said("101", observations).reference
+
+
+def test_a_remark_may_hold_commas():
+    [read] = readings("#,L2,", "L1,resistance,12,ohm,ohms,", head=f"# read on Monday, warm\n{HEAD}")
+    assert read.point == "L1"

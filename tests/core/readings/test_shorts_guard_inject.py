@@ -10,13 +10,15 @@ from hypothesis import strategies as st
 
 from tests.core.boards.strategies import BOARDS
 from uvrix.core.boards.document import board_from_document
-from uvrix.core.readings.guard import blocks
+from uvrix.core.readings.guard import blocks, first_blocks
 from uvrix.core.readings.inject import injection
+from uvrix.core.readings.known import Library
 from uvrix.core.readings.notation import parse_value
 from uvrix.core.readings.points import places_of
-from uvrix.core.readings.reading_file import Reading
+from uvrix.core.readings.reading_file import Observation, Reading
 from uvrix.core.readings.sense import sense
-from uvrix.core.readings.shorts import short_suspects
+from uvrix.core.readings.shorts import rail_verdicts, short_suspects
+from uvrix.core.readings.verdict import judge
 
 RAILS = ("in12", "5v0", "mem", "core", "1v8")
 KINDS = ("power-stage", "converter", "capacitor", "diode")
@@ -108,3 +110,39 @@ def test_reported_power_is_drop_by_shunt_by_rail(shunt, rail, high, drop, limit)
     found = sense(shunt, rail, high, high - drop, limit)
     assert found.amps == pytest.approx(drop / shunt, abs=1e-6 / shunt)
     assert found.plausible == (-3 * (1 + 1e-9) <= found.watts <= limit * (1 + 1e-9))
+
+
+RAIL = places_of({"rails": [{"id": "in12", "points": ["C1"]}, {"id": "5v0", "points": ["C2"]}], "points": []})
+FIVE = Library([Observation("teal-8", f"card {n}", reading("5v0", "5k")) for n in range(3)], RAIL)
+
+
+@pytest.mark.parametrize(
+    ("point", "readings", "blocked"),
+    [
+        ("C2", [], True),
+        ("C2", ["5k"], False),
+        ("C2", ["5k", "200"], True),
+        # no good card stands behind it
+        ("TP9", ["5k"], True),
+        ("TP9", [], True),
+        # an input is asked for by its guard, and where no good card is known the guard's word is enough
+        ("C1", [], False),
+        ("C1", ["5k"], False),
+        ("C1", ["3"], False),
+    ],
+)
+def test_a_pad_that_must_read_right_before_power(point, readings, blocked):
+    judged = [judge(reading(point, text), FIVE, ["teal-8"]) for text in readings]
+    found = first_blocks([point], ["in12"], judged, [], RAIL)
+    assert [block.point for block in found] == ([point] if blocked else [])
+    assert all(block.may_tick for block in found)
+    assert first_blocks([point], ["in12"], judged, [point], RAIL) == ()
+
+
+def test_a_rails_verdict_is_that_of_its_readings_to_ground():
+    judged = [
+        judge(one, FIVE, ["teal-8"])
+        for one in (reading("5v0", "5k"), reading("C2/C1", "0.1", to="across"), reading("TP9", "1"), reading("C2", "2"))
+    ]
+    assert rail_verdicts(judged, RAIL) == {"5v0": "short"}
+    assert rail_verdicts(judged[:3], RAIL) == {"5v0": "within"}

@@ -190,3 +190,12 @@ def test_the_verdicts_of_contacts_and_lanes_agree():
 
 def test_what_may_be_read_at_the_slot():
     assert {where: len(names or ()) for where, names in pins().items()} == {"slot": 164, "caps": 32}
+
+
+def test_a_board_of_eight_lanes_has_no_ninth():
+    read = {point: value for point, value in read_all().items() if point.startswith("slot.")}
+    lane_8 = next(contact for contact in contacts() if (contact.lane, contact.pair, contact.half) == (8, "rx", "p"))
+    found = slot_context(read, {}, [lane_8.name], 8)
+    assert set(found.link.lanes) == set(range(8))
+    assert found.torn_lanes == {}
+    assert any("lane 8, which this board does not use" in note for note in found.notes)

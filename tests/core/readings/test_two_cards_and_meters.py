@@ -3,13 +3,17 @@
 from __future__ import annotations
 
 import json
+import math
 import random
+from decimal import Decimal
 
 import pytest
+from hypothesis import example, given
+from hypothesis import strategies as st
 
 from uvrix.core.errors import Refusal
 from uvrix.core.readings.beside import beside
-from uvrix.core.readings.meter_lines import METER_READER_SCHEMA, MeterMark, read_meter_reader, teach_meter
+from uvrix.core.readings.meter_lines import METER_READER_SCHEMA, MeterLine, MeterMark, read_meter_reader, teach_meter
 from uvrix.core.readings.morning import check_card, check_leads, check_resistor
 from uvrix.core.readings.notation import Value, parse_value
 from uvrix.core.readings.points import Places
@@ -90,6 +94,16 @@ def test_the_reference_resistor(text, passed):
     said = check_resistor(parse_value(text, "resistance"), 100.0, 0.02)
     assert said.passed == passed
     assert "98 Ω to 102 Ω" in said.says
+
+
+@given(st.decimals("0.5", "10000", places=2), st.sampled_from(["0.01", "0.02", "0.05", "0.1"]))
+@example(ohms=Decimal("4.7"), tolerance="0.01")  # 4.7 - 0.05 lies a little above 4.65, as a computer counts
+def test_a_reading_right_on_the_limit_passes(ohms, tolerance):
+    band = max(ohms * Decimal(tolerance), Decimal("0.05"))
+    for figure in (ohms - band, ohms + band):
+        assert check_resistor(Value(float(figure), float(figure)), float(ohms), float(tolerance)).passed
+    rise = ohms + Decimal("0.2")
+    assert check_leads(Value(float(rise), float(rise)), [float(ohms)] * 3).passed or rise > 1
 
 
 def test_the_known_good_card_is_held_against_itself():
@@ -178,3 +192,141 @@ def test_a_meter_readers_file_is_checked():
     ):
         with pytest.raises(Refusal):
             read_meter_reader(strange)
+
+
+@pytest.mark.parametrize(
+    ("mine", "other", "says"),
+    [
+        (150.0, 100.0, "150 Ω here, 100 Ω on the other card: 1.5 times higher."),
+        (149.0, 100.0, "149 Ω here, 100 Ω on the other card."),
+        (100.0, 200.0, "100 Ω here, 200 Ω on the other card: 2.0 times lower."),
+        (990.0, 100.0, "990 Ω here, 100 Ω on the other card: 9.9 times higher."),
+        (1000.0, 100.0, "1 kΩ here, 100 Ω on the other card: 10 times higher."),
+        (1060.0, 100.0, "1.06 kΩ here, 100 Ω on the other card: 11 times higher."),
+        (0.0, 100.0, "0 Ω here, 100 Ω on the other card."),
+    ],
+)
+def test_how_many_times_is_said_where_it_says_more_than_the_numbers(mine, other, says):
+    [row] = beside([ohms("P1", mine)], [ohms("P1", other)], PLACES)
+    assert row.says == says
+
+
+def test_two_cards_differ_by_more_than_twice_what_a_meter_tells_apart():
+    """8 mV in diode mode, of each of two readings: 2 · 8 mV · √2."""
+    allowed = 2 * (0.008 * math.sqrt(2))
+    for volts, word in ((allowed, "alike"), (allowed * 1.001, "higher")):
+        [row] = beside([diode("P1", volts)], [diode("P1", 0.0)], PLACES)
+        assert row.word == word
+    assert row.apart == pytest.approx(1.001)
+    assert beside([ohms("P1", None)], [ohms("P1", None)], PLACES)[0].apart == 0.0
+
+
+@pytest.mark.parametrize(
+    ("unit", "factor", "quantity"),
+    [
+        *(("Ohm", 1.0, "resistance"), ("kOhm", 1e3, "resistance"), ("KOHM", 1e3, "resistance")),
+        *(("MΩ", 1e6, "resistance"), ("mOhm", 1e-3, "resistance"), ("V", 1.0, "diode")),
+        *(("mV", 1e-3, "diode"), ("uV", 1e-6, "diode"), ("µV", 1e-6, "diode"), ("V DC", 1.0, "diode")),
+    ],
+)
+def test_the_units_that_a_meter_may_print(unit, factor, quantity):
+    pattern = r"^(?P<value>[0-9.]+) (?P<unit>.+)$"
+    reader = read_meter_reader({**READER, "lines": [{"use": "reading", "pattern": pattern}]})
+    said = reader.read(f"12.5 {unit}")
+    assert said
+    assert said.quantity == quantity
+    assert said.value == pytest.approx(12.5 * factor, rel=1e-12)
+
+
+READER = {"format": "uvrix-meter-reader", "version": 1}
+NUMBER = {"use": "reading", "pattern": r"^[x ]*(?P<value>\S+)( (?P<unit>[A-Za-z]+))?$"}
+
+
+@pytest.mark.parametrize(
+    ("line", "said"),
+    [
+        ("5 V", ("diode", 5.0)),
+        ("5 Volts", None),  # a unit that is none
+        ("five V", None),
+        ("x" * 399 + "5", ("diode", 5.0)),
+        ("x" * 400 + "5", None),  # the end of so long a line is not read
+    ],
+)
+def test_a_line_whose_number_or_unit_is_none_says_nothing(line, said):
+    found = read_meter_reader({**READER, "unit": "V", "lines": [NUMBER]}).read(line)
+    assert (found and (found.quantity, found.value)) == said
+
+
+@pytest.mark.parametrize(
+    ("pattern", "unit", "line", "quantity"),
+    [
+        (r"^OL (?P<unit>\w+)$", "", "OL kOhm", "resistance"),
+        (r"^OL (?P<unit>\w+)$", "Ohm", "OL V", "diode"),
+        (r"^OL$", "V", "OL", "diode"),
+        (r"^OL$", "", "OL", None),
+        (r"^OL (?P<unit>\w+)$", "", "OL overload", None),
+    ],
+)
+def test_over_limit_is_of_the_quantity_whose_unit_the_line_says(pattern, unit, line, quantity):
+    reader = read_meter_reader({**READER, "unit": unit, "lines": [{"use": "over", "pattern": pattern}]})
+    assert reader.read(line) == MeterLine(quantity, None)
+
+
+@pytest.mark.parametrize(
+    ("part", "fits"),
+    [
+        ({"unit": "  kOhms "}, True),
+        ({"unit": "  kOhms  "}, False),  # eight characters
+        ({"lines": [NUMBER] * 40}, True),
+        ({"lines": [NUMBER] * 41}, False),
+        ({"lines": [{"use": "over", "pattern": "x"}]}, True),
+        ({"lines": [{"use": "over", "pattern": ""}]}, False),
+        ({"lines": [{"use": "over", "pattern": "x" * 2000}]}, True),
+        ({"lines": [{"use": "over", "pattern": "x" * 2001}]}, False),
+    ],
+)
+def test_a_meter_readers_file_is_no_longer_than_it_may_be(part, fits):
+    document = {**READER, "lines": [NUMBER], **part}
+    if fits:
+        assert read_meter_reader(document).rules
+        return
+    with pytest.raises(Refusal):
+        read_meter_reader(document)
+
+
+def test_a_pattern_that_is_none_is_refused_with_what_is_wrong_in_it():
+    with pytest.raises(Refusal) as refused:
+        read_meter_reader({**READER, "lines": [{"use": "over", "pattern": "(OL"}]})
+    assert (refused.value.place, refused.value.found) == ("$.lines[0].pattern", '"(OL" (unclosed group)')
+
+
+def test_two_readers_of_the_same_rules_are_the_same():
+    noted = read_meter_reader({**READER, "lines": [NUMBER], "unit": "V", "note": "of the bench by the window"})
+    assert noted == read_meter_reader({**READER, "lines": [NUMBER], "unit": "V"})
+    assert "window" not in repr(noted)
+
+
+@pytest.mark.parametrize(
+    ("mark", "found"),
+    [
+        (MeterMark(2, 0, 1, "value"), "line 3, 0 to 1"),
+        (MeterMark(0, 3, 3, "value"), "line 1, 3 to 3"),
+        (MeterMark(400, 0, 1, "value"), "line 401, 0 to 1"),
+    ],
+)
+def test_a_mark_lies_in_a_line_of_the_sample(mark, found):
+    sample = SAMPLE if mark.line < 3 else "5\n" * 500
+    with pytest.raises(Refusal) as refused:
+        teach_meter(sample, [mark], "V")
+    assert refused.value.found == found
+
+
+def test_the_last_line_of_a_long_sample_that_is_looked_at():
+    assert teach_meter("5\n" * 500, [MeterMark(399, 0, 1, "value")], "V")["lines"]
+
+
+def test_what_is_marked_twice_is_named():
+    marks = [VALUE, UNIT, MeterMark(0, 0, 1, "value")]
+    with pytest.raises(Refusal) as refused:
+        teach_meter(SAMPLE, marks)
+    assert refused.value.found == "value twice in one line"

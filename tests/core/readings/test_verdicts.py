@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 import random
+from dataclasses import replace
 
 import pytest
 from hypothesis import given
@@ -246,3 +247,96 @@ def test_a_warm_card_is_said_to_be_warm():
     entries = known("r1", "40", "41", "42")
     assert "read warm" in verdict("r1", "41", entries, condition=frozenset({"warm"})).why
     assert "warm" not in verdict("r1", "41", entries).why
+
+
+def band_of_a_hundred_ohms():
+    """The library of six cards that read so, and the ends of its band."""
+    library = Library(known("r1", *["100"] * 6), PLACES)
+    found = judge(reading("r1", "100"), library, ["teal-8"]).reference
+    assert found
+    assert found.low is not None
+    assert found.high is not None
+    return library, found.low, found.high
+
+
+def test_the_ends_of_the_band_are_accepted():
+    library, low, high = band_of_a_hundred_ohms()
+    for ohms, word in (
+        *((low, "within"), (math.nextafter(low, 0.0), "low")),
+        *((high, "within"), (math.nextafter(high, math.inf), "high")),
+    ):
+        assert judge(reading("r1", value(ohms)), library, ["teal-8"]).verdict == word
+
+
+def test_what_jumps_up_to_the_band_is_unsteady_and_below_it_a_partial_short():
+    library, low, _ = band_of_a_hundred_ohms()
+    for high, word in ((low, "unsteady"), (math.nextafter(low, 0.0), "partial-short")):
+        assert judge(reading("r1", Value(1.0, high)), library, ["teal-8"]).verdict == word
+
+
+@pytest.mark.parametrize(("ohms", "word"), [(0.0, "within"), (-0.001, "low")])
+def test_on_a_rail_that_low_the_band_tells_what_a_short_cannot(ohms, word):
+    """Good cards read 0.05 ohm, as much as two leads tell apart: nothing at all is within."""
+    said = verdict("r1", value(ohms), known("r1", *[value(0.05)] * 6))
+    assert (said.verdict, "four wires" in said.why) == (word, True)
+
+
+@pytest.mark.parametrize(
+    ("name", "known", "pin"),
+    [
+        ("L-r1", True, False),
+        ("r1", True, False),
+        ("node", True, False),
+        ("F1.1", True, False),
+        ("F1.3", False, False),
+        ("F1.", False, False),
+        ("L-r1.1", False, False),  # a coil has no ends of a fuse
+        ("U11.K3", True, True),
+        ("U11.K9", False, False),
+        ("U12.ANY", True, True),  # its pins are not known
+        ("U12.", False, False),
+        ("U12.TOOLONGFORAPIN", False, False),
+        ("U13.K3", False, False),
+        ("r1/r2", True, False),
+        ("r1/U11.K3", True, False),
+        ("r1/U11.K9", False, False),
+        ("r1/r2/r3", False, False),
+    ],
+)
+def test_the_names_that_a_reading_may_carry(name, known, pin):
+    places = replace(PLACES, chips={"U11": frozenset({"K3"}), "U12": None})
+    assert (places.known(name), places.is_pin(name)) == (known, pin)
+
+
+@pytest.mark.parametrize(("name", "pin"), [("U13.K3", True), ("U.K3", False), ("13.K3", False), ("U13", False)])
+def test_of_a_board_that_is_not_drawn_any_chip_may_be_read(name, pin):
+    assert replace(PLACES, undrawn=True).is_pin(name) == pin
+    assert not PLACES.is_pin(name)
+    chips = replace(PLACES, undrawn=True, chips={"U13": frozenset({"A1"})})
+    assert not chips.is_pin("U13.K3"), "its pins are known"
+
+
+@pytest.mark.parametrize(
+    ("name", "to", "key"),
+    [
+        ("L-r1", "ground", ("ground", "r1")),
+        ("r1", "ground", ("ground", "r1")),
+        ("node", "ground", ("ground", "node")),
+        ("TP1", "ground", ("ground", "node")),
+        ("TP2", "ground", ("ground", "TP2")),
+        ("F1", "across", ("across", "F1")),
+        ("r2/L-r1", "across", ("pair", "r1", "r2")),
+        ("TP1/r1", "across", ("pair", "node", "r1")),
+    ],
+)
+def test_what_a_reading_counts_for(name, to, key):
+    assert PLACES.key(name, to) == key
+
+
+def test_good_cards_that_are_open_say_so():
+    reference = verdict("r1", "OL", known("r1", "OL", "OL", "OL")).reference
+    assert reference
+    assert reference.ol
+    closed = verdict("r1", "100", known("r1", "100")).reference
+    assert closed
+    assert not closed.ol

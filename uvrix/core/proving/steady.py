@@ -8,6 +8,7 @@ over blocks, so that a sensor that repeats itself does not look like many sample
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 from typing import Literal
 
@@ -51,21 +52,24 @@ class Steady:
 
 
 def loaded(log: Log, load_watts: float | None = None) -> Mask | None:
-    """Which samples were under load, as booleans; None where neither power nor clock can tell."""
+    """Which samples were under load, as booleans; None where neither power nor clock can tell.
+
+    A sample that lacks its power or clock (NaN) is not taken as under load.
+    """
     if log.has("watts"):
         watts = np.array(log.figures["watts"])
         if load_watts is not None:
-            return np.asarray(np.nan_to_num(watts, nan=0.0) >= load_watts)
+            return np.asarray(watts >= load_watts)
         low, high = _range(watts)
-        if high < LOAD_RISES_TIMES * max(low, 1e-9):
+        if not high or high < LOAD_RISES_TIMES * low:
             return None
-        return np.asarray(np.nan_to_num(watts, nan=0.0) >= low + LOADED_SHARE * (high - low))
+        return np.asarray(watts >= low + LOADED_SHARE * (high - low))
     if log.has("mhz"):
         clock = np.array(log.figures["mhz"])
         low, high = _range(clock)
-        if high < LOAD_RISES_TIMES * max(low, 1e-9):
+        if not high or high < LOAD_RISES_TIMES * low:
             return None
-        return np.asarray(np.nan_to_num(clock, nan=0.0) >= BUSY_CLOCK_SHARE * high)
+        return np.asarray(clock >= BUSY_CLOCK_SHARE * high)
     return None
 
 
@@ -88,13 +92,12 @@ def steadiness(log: Log, minutes: float, rest_c: float, load_watts: float | None
         )
         return Steady("no-load-known", 0.0, None, peak, None, None, why)
     begin, end = _longest(seconds, busy)
-    span = (seconds[end] - seconds[begin]) / 60 if end > begin else 0.0
+    span = (seconds[end] - seconds[begin]) / 60
     if span < IDLE_MINUTES:
         return Steady("idle", span, None, peak, None, None, gettext("It was idle the whole time. Idle proves nothing."))
     part = slice(begin, end + 1)
-    rest, at, tau = _rest(seconds[part] - seconds[begin], celsius[part])
-    most = float("nan") if rest is None else rest
-    if rest is None or at is None:
+    curve = _rest(seconds[part] - seconds[begin], celsius[part])
+    if curve is None:
         return Steady(
             "too-short",
             span,
@@ -104,9 +107,10 @@ def steadiness(log: Log, minutes: float, rest_c: float, load_watts: float | None
             None,
             gettext("{span} min under load are no curve yet.", span=f"{span:.0f}"),
         )
+    most, at, tau = curve
     more = max(0.0, minutes - span)
-    if most > rest_c and tau is not None:
-        more = max(more, tau * np.log(max(most, rest_c) / rest_c) / 60)
+    if most > rest_c:
+        more = max(more, tau * math.log(most / rest_c) / 60)
     figures = gettext(
         "{span} min under load, at {at} °C; at most {most} °C are still to come",
         span=f"{span:.0f}",
@@ -147,24 +151,27 @@ def _longest(seconds: Array, busy: Mask) -> tuple[int, int]:
     return best
 
 
-def _rest(seconds: Array, celsius: Array) -> tuple[float | None, float | None, float | None]:
-    """How much warmer it may become (upper bound), where it stands, the likeliest time constant in seconds."""
+def _rest(seconds: Array, celsius: Array) -> tuple[float, float, float] | None:
+    """How much warmer it may become (upper bound), where it stands, the likeliest time constant in seconds.
+
+    None where there are too few samples for a curve.
+    """
     good = ~np.isnan(celsius)
     seconds, celsius = seconds[good], celsius[good]
     if len(seconds) < FEWEST_BLOCKS:
-        return None, None, None
+        return None
     edges = np.linspace(seconds[0], seconds[-1], BLOCKS + 1)
     which = np.clip(np.digitize(seconds, edges) - 1, 0, BLOCKS - 1)
     many = np.bincount(which, minlength=BLOCKS)
     full = many > 0
     if full.sum() < FEWEST_BLOCKS:
-        return None, None, None
+        return None
     at = np.bincount(which, seconds, BLOCKS)[full] / many[full]
     mean = np.bincount(which, celsius, BLOCKS)[full] / many[full]
     length = at[-1]
     taus = np.geomspace(max(length / 60, 5.0), 4 * length, 120)
     squares, rests, spreads = _fits(at, mean, taus)
-    noise = max(LEAST_NOISE_C, float(np.sqrt(squares.min() / max(1, len(at) - 3))))
+    noise = max(LEAST_NOISE_C, float(np.sqrt(squares.min() / (len(at) - 3))))
     # the fan and the room make neighbouring blocks alike: half of them are taken as saying something of their own
     logs = -squares / (4 * noise**2)
     spreads = spreads * noise * np.sqrt(2)
@@ -176,12 +183,7 @@ def _rest(seconds: Array, celsius: Array) -> tuple[float | None, float | None, f
     values = (rests[:, None] + spreads[:, None] * quantiles).ravel()
     mass = (weights[:, None] * shares).ravel()
     order = np.argsort(values)
-    cumulated = np.cumsum(mass[order])
-    most = (
-        float(values[order][np.searchsorted(cumulated, STEADY_SURE)])
-        if cumulated[-1] >= STEADY_SURE
-        else float(values.max())
-    )
+    most = float(values[order][np.searchsorted(np.cumsum(mass[order]), STEADY_SURE)])
     best = int(np.argmax(logs))
     standing = float(mean[-3:].mean())
     return max(0.0, most), standing, float(taus[best])

@@ -49,7 +49,7 @@ def usual(patterns: Sequence[Pattern]) -> dict[Thing, float]:
     return {thing: statistics.median(values) for thing, values in found.items() if 2 * len(values) > many[thing]}
 
 
-def alike(own: Pattern, past: Sequence[Pattern], healthy: Mapping[Thing, float] | None = None) -> tuple[Likeness, ...]:
+def alike(own: Pattern, past: Sequence[Pattern], healthy: Mapping[Any, float] | None = None) -> tuple[Likeness, ...]:
     """Past cards, nearest first; those that share no thing that stands out are left out.
 
     `healthy` is what good cards read, where that is known; else the middle of all cards takes its place.

@@ -19,6 +19,7 @@ from uvrix.core.readings.limits import (
     RESOLVES,
 )
 from uvrix.core.readings.notation import Value, shown, shown_number
+from uvrix.core.values.edges import over, under
 from uvrix.language import gettext
 
 Kind = Literal["leads", "resistor", "card"]
@@ -58,7 +59,7 @@ def check_leads(read: Value, past: Sequence[float]) -> Checked:
     if usual is None:
         return Checked(True, gettext("{said} with the leads held together.", said=said))
     usually = shown_number(usual, "resistance")
-    if ohms > usual + LEADS_RISE_OHMS:
+    if over(ohms, usual + LEADS_RISE_OHMS):
         return Checked(
             False,
             gettext(
@@ -84,7 +85,7 @@ def check_resistor(read: Value, ohms: float, tolerance: float) -> Checked:
             False,
             gettext("OL across the reference resistor, expected {expected}: a lead is broken.", expected=expected),
         )
-    passed = not read.span and ohms - band <= read.low and read.high <= ohms + band
+    passed = not read.span and not under(read.low, ohms - band) and not over(read.high, ohms + band)
     return Checked(
         passed, gettext("{said} across the reference resistor, expected {expected}.", said=said, expected=expected)
     )
@@ -98,6 +99,6 @@ def check_card(read: Value, known: Value, where: str) -> Checked:
         return Checked(a is b, gettext("{said} at {where}, captured as {was}.", said=said, where=where, was=was))
     allowed = max(CONTRADICT["resistance"], CONTRADICT_SHARE * max(a, b))
     return Checked(
-        not read.span and abs(a - b) <= allowed,
+        not read.span and not over(abs(a - b), allowed),
         gettext("{said} at {where}, captured as {was}.", said=said, where=where, was=was),
     )

@@ -131,12 +131,12 @@ def two_groups(pin: str, chips: Mapping[str, float | None], quantity: Quantity) 
     if len(chips) < 2 * LEAST_IN_GROUP:
         return None
     closed = sorted((value, chip) for chip, value in chips.items() if value is not None)
-    over = [chip for chip, value in chips.items() if value is None]
+    over_limit = [chip for chip, value in chips.items() if value is None]
     at = len(closed)
-    if not over:
+    if not over_limit:
         at = max(range(1, len(closed)), key=lambda n: _apart(closed[n - 1][0], closed[n][0], quantity))
     low, high = closed[:at], closed[at:]
-    smaller = min(len(low), len(high) + len(over))
+    smaller = min(len(low), len(high) + len(over_limit))
     if smaller < LEAST_IN_GROUP or 5 * smaller < 2 * len(chips):
         return None
     if not _one_value([value for value, _ in low], quantity) or (
@@ -213,10 +213,10 @@ def among(values: Mapping[str, float | None], quantity: Quantity, spread: float 
     if len(values) < LEAST_CHIPS:
         return None
     closed = {name: value for name, value in values.items() if value is not None}
-    over = dict.fromkeys(name for name in values if name not in closed)
-    if 2 * len(over) > len(values):  # over-limit is what these are like
+    over_limit = dict.fromkeys(name for name in values if name not in closed)
+    if 2 * len(over_limit) > len(values):  # over-limit is what these are like
         return Among(None, closed)
-    if 2 * len(over) == len(values):
+    if 2 * len(over_limit) == len(values):
         return None
     scaled = {name: _scaled(value, quantity) for name, value in closed.items()}
     middle = statistics.median(scaled.values())
@@ -226,10 +226,10 @@ def among(values: Mapping[str, float | None], quantity: Quantity, spread: float 
     strange = {
         name: value
         for name, value in closed.items()
-        if abs(scaled[name] - middle) > far and not _no_difference(value, usual, quantity)
+        if over(abs(scaled[name] - middle), far) and not _no_difference(value, usual, quantity)
     }
     others = statistics.median(value for name, value in closed.items() if name not in strange)
-    return Among(others, {**strange, **over})
+    return Among(others, {**strange, **over_limit})
 
 
 def _of_pin(key: Pin, chips: Mapping[str, float | None], spread: Mapping[bool, float]) -> list[Odd]:
@@ -238,9 +238,9 @@ def _of_pin(key: Pin, chips: Mapping[str, float | None], spread: Mapping[bool, f
     if found is None:
         return []
     closed = {chip: value for chip, value in found.odd.items() if value is not None}
-    over = tuple(chip for chip, value in found.odd.items() if value is None)
+    over_limit = tuple(chip for chip, value in found.odd.items() if value is None)
     odd = [Odd(pin, together, value, found.usual) for together, value in _groups(closed, quantity)]
-    return [*odd, Odd(pin, over, None, found.usual)] if over else odd
+    return [*odd, Odd(pin, over_limit, None, found.usual)] if over_limit else odd
 
 
 def _no_difference(value: float, usual: float, quantity: Quantity) -> bool:

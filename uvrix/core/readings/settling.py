@@ -95,10 +95,13 @@ def _since_touch(samples: Sequence[Sample]) -> list[tuple[float, float]]:
 
 
 def _creeps(values: Sequence[float]) -> bool:
-    """Whether it goes one way: each third of it on from the third before, and hardly a step back."""
+    """Whether it goes one way: each third of it on from the third before, and hardly a step back.
+
+    A figure that a meter sends twice before its display has changed is no step.
+    """
     third = len(values) // 3
     parts = [statistics.median(values[at * third : (at + 1) * third]) for at in range(3)] if third else [0.0, 0.0, 0.0]
-    steps = [later - former for former, later in itertools.pairwise(values)]
+    steps = [later - former for former, later in itertools.pairwise(values) if later != former]
     up = sum(step > 0 for step in steps)
     one_way = up > 0.8 * len(steps) or up < 0.2 * len(steps)
     return one_way and (parts[0] < parts[1] < parts[2] or parts[0] > parts[1] > parts[2])

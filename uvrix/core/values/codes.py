@@ -25,6 +25,10 @@ WORDS: Mapping[str, str] = {
     "signal": gettext("signal"),
     "clock": gettext("clock"),
     "draw": gettext("draw"),
+    # what is done to a part that is tried
+    "replaced": gettext("replaced"),
+    "renewed": gettext("renewed"),
+    "removed": gettext("removed"),
     # verdicts on readings, pads, fuses and runs
     "within": gettext("within"),
     "low": gettext("low"),

@@ -10,7 +10,6 @@ import hashlib
 import itertools
 import json
 import zipfile
-import zlib
 from collections.abc import Callable, Iterator, Mapping
 from collections.abc import Set as AbstractSet
 from dataclasses import dataclass
@@ -25,6 +24,7 @@ from django.core.serializers.python import Deserializer
 from django.db import DatabaseError, connection, models, transaction
 
 from uvrix.core.errors import Refusal, quoted
+from uvrix.core.values.zips import NO_ZIP
 from uvrix.language import gettext
 from uvrix.shop.archive.elsewhere import HASH, LONGEST_LINE, MOST_LINES, check_sizes, check_values, fits, named_in
 from uvrix.shop.archive.graph import models_of_a_job, shop_models
@@ -37,8 +37,6 @@ from uvrix.shop.jobs.models import Card, Customer, Job, of_the_shop
 from uvrix.shop.library.models import Edition
 
 LARGEST_MANIFEST = 16 * 1024 * 1024
-# What is no zip, or one whose entries cannot be read: where the damage lies decides which of them is raised.
-NO_ZIP = (zipfile.BadZipFile, zlib.error, KeyError, ValueError, RuntimeError, NotImplementedError, EOFError, OSError)
 # What rows that no shop of ours wrote make of the code that stores them.
 ODD: tuple[type[Exception], ...] = (KeyError, TypeError, ValueError, AttributeError, OverflowError, RecursionError)
 ODD += (DatabaseError, ValidationError, DeserializationError, FieldDoesNotExist, ObjectDoesNotExist)

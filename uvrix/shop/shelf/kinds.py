@@ -24,6 +24,7 @@ from uvrix.core.proving.log import WORDS as LOG_COLUMNS
 from uvrix.core.proving.protocol import CHECK_KINDS, KINDS
 from uvrix.core.rework.acts import ACTS, DOES
 from uvrix.core.startup.ladder import WORDS as RUNGS
+from uvrix.core.startup.refuted import SAYS
 from uvrix.core.stock.facts import KINDS as STOCK_KINDS
 from uvrix.core.stock.life import CONDITIONS
 from uvrix.core.stock.values import SOURCES
@@ -34,6 +35,7 @@ from uvrix.shop.config.roles import Role
 from uvrix.shop.config.shapes import chosen, declared, shape, written
 from uvrix.shop.jobs.models import WhoseMove
 from uvrix.shop.returning.queries import CAUSES as COMEBACKS
+from uvrix.shop.volts.services import DONE
 
 
 @dataclass(frozen=True, slots=True)
@@ -88,6 +90,8 @@ class KindsAnswer:
     figures: Sequence[NamedAnswer]
     moves: Sequence[NamedAnswer]
     roles: Sequence[NamedAnswer]
+    tried: Sequence[NamedAnswer]
+    came_of: Sequence[NamedAnswer]
     codes: Sequence[NamedAnswer]
 
 
@@ -123,6 +127,8 @@ class Kinds(APIView):
             figures=_named(BYS),
             moves=[NamedAnswer(move.value, move.label) for move in WhoseMove],
             roles=[NamedAnswer(role.value, role.label.lower()) for role in Role],
+            tried=_coded(DONE),
+            came_of=_named(SAYS),
             codes=_named(WORDS),
         )
         return Response(written(shown))

@@ -6497,6 +6497,8 @@ export interface components {
             figures: components["schemas"]["Named"][];
             moves: components["schemas"]["Named"][];
             roles: components["schemas"]["Named"][];
+            tried: components["schemas"]["Named"][];
+            came_of: components["schemas"]["Named"][];
             codes: components["schemas"]["Named"][];
         };
         /** @description What good cards read: middle and accepted band, each card, whose they are. */

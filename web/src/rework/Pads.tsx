@@ -9,6 +9,7 @@ import { keyOf } from "../queries/keys";
 import { FormError } from "../shared/FormError";
 import { useKeeping } from "../shared/keeping";
 import { LoadError } from "../shared/states";
+import { sentence } from "../shared/words";
 
 export type Survey = components["schemas"]["PadSurveyed"];
 export type Looks = Survey["pads"][number]["looks"];
@@ -128,7 +129,7 @@ export function Pads({ of, surveying, choose, mayWork }: PadsProps) {
           )}
           <ul>
             {found.why.map((name) => (
-              <li key={name}>{name}.</li>
+              <li key={name}>{sentence(name)}</li>
             ))}
           </ul>
           {found.counts.length > 0 && (

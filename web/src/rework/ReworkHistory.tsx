@@ -2,6 +2,7 @@ import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
 import { Link } from "react-router";
 import { TakeBack } from "../shared/TakeBack";
+import { useKinds, wordsOf } from "../shared/useKinds";
 import { moment, sentence } from "../shared/words";
 import { lifeAt } from "../stock/useStock";
 import type { ReworkData } from "./useRework";
@@ -11,14 +12,9 @@ interface ReworkHistoryProps {
   mayWork: boolean;
 }
 
-const CAME_OF: Record<string, string> = {
-  "no-change": t`no change`,
-  "came-back": t`it came back`,
-  another: t`it came back, and something else is missing now`,
-};
-
 /** Everything done to this card, newest first, over all its visits; chips that lie loose. */
 export function ReworkHistory({ rework, mayWork }: ReworkHistoryProps) {
+  const { came_of } = useKinds();
   return (
     <section aria-labelledby="history-title">
       {rework.loose.length > 0 && (
@@ -81,7 +77,7 @@ export function ReworkHistory({ rework, mayWork }: ReworkHistoryProps) {
                 [
                   event.rails.length > 0 && t`for ${event.rails.join(" ")}`,
                   event.node &&
-                    t`for ${event.node}${event.came_of ? `: ${CAME_OF[event.came_of] ?? event.came_of}` : ""}`,
+                    t`for ${event.node}${event.came_of ? `: ${wordsOf(came_of, event.came_of)}` : ""}`,
                   event.rating,
                   event.alloy_off && t`${event.alloy_off} off`,
                   event.alloy_on && t`${event.alloy_on} on`,

@@ -29,6 +29,8 @@ const NONE: Kinds = {
   figures: [],
   moves: [],
   roles: [],
+  tried: [],
+  came_of: [],
   codes: [],
 };
 

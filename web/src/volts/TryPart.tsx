@@ -4,15 +4,11 @@ import { type FormEvent, useState } from "react";
 import { Link } from "react-router";
 import type { JobDetail, Volts } from "../api/client";
 import { SelectField, TextField } from "../shared/fields";
+import { optionsOf, useKinds, wordsOf } from "../shared/useKinds";
 import { moment } from "../shared/words";
 import type { Node, Powering } from "./useVolts";
 
-const DONE = ["replaced", "renewed", "removed"] as const;
-const CAME_OF = [
-  ["no-change", t`no change`],
-  ["came-back", t`it came back`],
-  ["another", t`it came back, something else is missing`],
-] as const;
+type Attempt = Parameters<Powering["attempt"]>[0];
 
 interface TryPartProps {
   job: JobDetail;
@@ -25,6 +21,7 @@ interface TryPartProps {
 /** A part tried for a node that is missing: no change rules it out, a cure begins a new pass in Ohms. */
 export function TryPart({ job, volts, node, attempt, mayWork }: TryPartProps) {
   const [asked, setAsked] = useState(false);
+  const { tried, came_of } = useKinds();
   const cured = volts.tried.some((entry) => entry.came_of !== "no-change");
   return (
     <section aria-label={t`Parts tried`}>
@@ -37,8 +34,9 @@ export function TryPart({ job, volts, node, attempt, mayWork }: TryPartProps) {
             {volts.tried.map((entry) => (
               <li key={entry.id} className="border-rule border-t py-1">
                 <Trans>
-                  <strong className="font-mono">{entry.part}</strong> for {entry.node}, {entry.done}:{" "}
-                  <strong>{CAME_OF.find(([word]) => word === entry.came_of)?.[1]}</strong>. {entry.note}{" "}
+                  <strong className="font-mono">{entry.part}</strong> for {entry.node},{" "}
+                  {wordsOf(tried, entry.done)}: <strong>{wordsOf(came_of, entry.came_of)}</strong>.{" "}
+                  {entry.note}{" "}
                   <span className="text-soft">
                     {entry.by}, {moment(entry.at)}.
                   </span>
@@ -83,8 +81,9 @@ interface TryFormProps {
 
 function TryForm({ node, attempt, close }: TryFormProps) {
   const [part, setPart] = useState(node.parts[0] ?? "");
-  const [done, setDone] = useState<(typeof DONE)[number]>("replaced");
-  const [cameOf, setCameOf] = useState<(typeof CAME_OF)[number][0]>("no-change");
+  const { tried, came_of } = useKinds();
+  const [done, setDone] = useState<Attempt["done"]>("replaced");
+  const [cameOf, setCameOf] = useState<Attempt["came_of"]>("no-change");
   const [note, setNote] = useState("");
   const submit = async (event: FormEvent) => {
     event.preventDefault();
@@ -103,9 +102,14 @@ function TryForm({ node, attempt, close }: TryFormProps) {
         label={t`done`}
         value={done}
         onChange={setDone}
-        options={DONE.map((name) => [name, name])}
+        options={optionsOf<Attempt["done"]>(tried)}
       />
-      <SelectField label={t`what came of it`} value={cameOf} onChange={setCameOf} options={CAME_OF} />
+      <SelectField
+        label={t`what came of it`}
+        value={cameOf}
+        onChange={setCameOf}
+        options={optionsOf<Attempt["came_of"]>(came_of)}
+      />
       <TextField label={t`note`} value={note} onChange={setNote} />
       <button type="submit" className="button">
         <Trans>Store</Trans>
