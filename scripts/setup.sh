@@ -18,18 +18,22 @@ debian_packages() {
     stop "found that apt-get could not install ${missing[*]}, expected Debian's packages to be reachable"
 }
 
+# Debian's own Python before one that somebody built: it is optimised by a profile, which makes it a fifth faster, and
+# the user that the server runs as can reach it.
 toolchains() {
-  python=$(command -v python3.11 || command -v python3) || stop "found no python3, expected Python 3.11 or newer"
+  python=/usr/bin/python3
+  "$python" -c 'import ensurepip, sys; sys.exit(sys.version_info < (3, 11))' 2>/dev/null ||
+    python=$(command -v python3.11 || command -v python3) || stop "found no python3, expected Python 3.11 or newer"
   "$python" -c 'import sys; sys.exit(sys.version_info < (3, 11))' || stop "found $("$python" -V), expected Python 3.11 or newer"
   command -v npm >/dev/null || stop "found no npm, expected Node.js 20 or newer with npm"
   node -e 'process.exit(Number(process.versions.node.split(".")[0]) < 20 ? 1 : 0)' || stop "found Node.js $(node -v), expected 20 or newer"
 }
 
 python_environment() {
-  local wanted; wanted=$(stamp requirements.txt pyproject.toml)
+  local wanted; wanted=$({ "$python" -c 'import sys; print(sys.executable, sys.version)' && cat requirements.txt pyproject.toml; } | stamp)
   [ "$(cat .venv/uvrix-stamp 2>/dev/null)" = "$wanted" ] && [ -x .venv/bin/uvrix ] && return
   say "Setting up Python …"
-  "$python" -m venv .venv || stop "found that python3 -m venv failed, expected Debian's python3-venv"
+  "$python" -m venv --clear .venv || stop "found that python3 -m venv failed, expected Debian's python3-venv"
   .venv/bin/pip install -qq --disable-pip-version-check --require-hashes -r requirements.txt >&2 ||
     stop "found that pip failed (above), expected requirements.txt to install"
   .venv/bin/pip install -qq --disable-pip-version-check --no-deps --no-build-isolation -e . >&2 ||
