@@ -91,7 +91,7 @@ class Facts:
         case: Case,
         board: Board | None,
         known: Iterable[Observation] = (),
-        shop: Shop | None = None,
+        shop: Shop | Callable[[], Shop] | None = None,
         *,
         good: GoodCards | None = None,
         idle: tuple[float, float] | None = None,
@@ -106,9 +106,14 @@ class Facts:
         self.case = case
         self.entries = case.entries
         self.board = board
-        self.shop = shop or Shop()
+        self._shop = shop
         self.touches = touches_of(board)
         self.good = good or good_cards(board, known)
+
+    @cached_property
+    def shop(self) -> Shop:
+        """What the shop knows beside the card; only belief and plan ask, so that a reading need not wait for it."""
+        return self._shop() if callable(self._shop) else self._shop or Shop()
 
     @cached_property
     def card(self) -> Card:

@@ -6,7 +6,7 @@ import json
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import datetime
-from functools import cached_property, lru_cache
+from functools import cached_property, lru_cache, partial
 from typing import Any
 
 from uvrix.core.boards.model import Board
@@ -114,7 +114,7 @@ def _thread(job: Job, every: Sequence[Row]) -> Thread:
     facts = Facts(
         case,
         board,
-        shop=shop_beside(job),
+        shop=partial(shop_beside, job),
         good=known.good,
         idle=known.idle,
         begun=late,

@@ -7,14 +7,14 @@ from __future__ import annotations
 
 import re
 from collections.abc import Collection, Mapping
-from copy import deepcopy
+from copy import copy, deepcopy
 from dataclasses import MISSING, dataclass, fields, is_dataclass
 from functools import cache, cached_property
-from typing import TYPE_CHECKING, Any, TypeVar, get_type_hints
+from typing import TYPE_CHECKING, Any, TypeVar, cast, get_type_hints
 
 from rest_framework import renderers, serializers
 from rest_framework.utils.encoders import JSONEncoder
-from rest_framework_dataclasses.field_utils import TypeInfo
+from rest_framework_dataclasses.field_utils import DataclassDefinition, TypeInfo, get_dataclass_definition
 from rest_framework_dataclasses.serializers import DataclassSerializer, SerializerFieldDefinition
 
 from uvrix.shop.config.limits import FARTHEST_PX
@@ -58,7 +58,21 @@ def pixels(number: int) -> Field:
 
 
 class ShapeSerializer(DataclassSerializer[Any]):
-    """The serializer of a shape; those nested in it have one of their own."""
+    """The serializer of a shape; those nested in it have one of their own.
+
+    What its fields are is worked out of the types once a process, not once an answer.
+    """
+
+    Meta: type[Any]
+
+    def get_fields(self) -> dict[str, serializers.Field[Any, Any, Any, Any]]:
+        """Fields of its own, copied as Django REST framework copies those that a serializer declares."""
+        return deepcopy(_fields_of(type(self)))
+
+    @cached_property
+    def dataclass_definition(self) -> DataclassDefinition[Any]:
+        """Its fields with their types."""
+        return _definition_of(self.Meta.dataclass)
 
     @cached_property
     def said(self) -> dict[str, Field]:
@@ -71,10 +85,12 @@ class ShapeSerializer(DataclassSerializer[Any]):
         """The field of a name: a serializer's own where one is declared."""
         said = self.said.get(field_name, Field())
         if said.serializer is not None:
-            found = deepcopy(said.serializer)
             entry = self.dataclass_definition.fields[field_name]
-            found.required = found.required and entry.default is entry.default_factory is MISSING
-            return found
+            found: Any = said.serializer
+            if found.required and not entry.default is entry.default_factory is MISSING:
+                found = copy(found)
+                found._kwargs = {**found._kwargs, "required": False}  # noqa: SLF001 - what a field is copied by
+            return cast("serializers.Field[Any, Any, Any, Any]", deepcopy(found))
         return super().create_field(field_name, {**(said.arguments or {}), **extra_kwargs})
 
     def build_dataclass_field(self, field_name: str, type_info: TypeInfo) -> SerializerFieldDefinition:
@@ -96,6 +112,16 @@ class ShapeSerializer(DataclassSerializer[Any]):
         if type_info.base_type is Any:
             return serializers.JSONField, {}
         return super().build_standard_field(field_name, type_info)
+
+
+@cache
+def _fields_of(kind: type[ShapeSerializer]) -> dict[str, serializers.Field[Any, Any, Any, Any]]:
+    return super(ShapeSerializer, kind()).get_fields()
+
+
+@cache
+def _definition_of(dataclass_type: Any) -> DataclassDefinition[Any]:
+    return get_dataclass_definition(dataclass_type)
 
 
 @cache

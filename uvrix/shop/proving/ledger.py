@@ -2,15 +2,18 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Callable, Iterable, Mapping, Sequence
+from functools import cache
 from typing import Any
 
 from uvrix.core.boards.contacts import lanes_of
 from uvrix.core.case.case_file import CHECKS
 from uvrix.core.proving.identity import identity_of
 from uvrix.core.proving.judge import Evidence, judge
+from uvrix.core.proving.protocol import Check
 from uvrix.shop.case.rows import Row, rows_of, source
 from uvrix.shop.jobs.models import of_the_shop
+from uvrix.shop.library.models import BoardModel
 from uvrix.shop.library.queries import model_board
 from uvrix.shop.proving.models import CardIdentity, CheckSaid, LateFault, ProofFigure, ProofLog
 from uvrix.shop.proving.queries import log_of, protocol_of
@@ -40,6 +43,7 @@ def late_faults(jobs: Sequence[int]) -> Iterable[Row]:
 @source(CardIdentity)
 def identities(jobs: Sequence[int]) -> Iterable[Row]:
     """What the test computer said of the repaired card."""
+    protocol = _read_once()
 
     def entries(card_identity: CardIdentity) -> Iterable[Mapping[str, Any]]:
         board = model_board(card_identity.job.card.model)
@@ -47,7 +51,7 @@ def identities(jobs: Sequence[int]) -> Iterable[Row]:
         seen = Evidence(
             identity=identity_of(card_identity.document), expected_mib=board.memory_mib if board else None, lanes=lanes
         )
-        return _judged(card_identity, seen, "identity", "link")
+        return _judged(protocol(card_identity.job.card.model), seen, "identity", "link")
 
     found = CardIdentity.objects.filter(phase="after").select_related("job__card__model__newest")
     return rows_of(found, jobs, "prove", entries)
@@ -56,9 +60,11 @@ def identities(jobs: Sequence[int]) -> Iterable[Row]:
 @source(ProofLog)
 def logs(jobs: Sequence[int]) -> Iterable[Row]:
     """What the runs of the repaired card show."""
+    protocol = _read_once()
 
     def entries(proof_log: ProofLog) -> Iterable[Mapping[str, Any]]:
-        return _judged(proof_log, Evidence(logs=[(proof_log.name, log_of(proof_log))]), "sensors", "clocks", "stress")
+        seen = Evidence(logs=[(proof_log.name, log_of(proof_log))])
+        return _judged(protocol(proof_log.job.card.model), seen, "sensors", "clocks", "stress")
 
     found = ProofLog.objects.filter(phase="after").select_related("job__card__model")
     return rows_of(found, jobs, "prove", entries)
@@ -67,6 +73,7 @@ def logs(jobs: Sequence[int]) -> Iterable[Row]:
 @source(ProofFigure)
 def scores(jobs: Sequence[int]) -> Iterable[Row]:
     """Scores against those of the model's other cards."""
+    protocol = _read_once()
 
     def entries(proof_figure: ProofFigure) -> Iterable[Mapping[str, Any]]:
         of_model = ProofFigure.objects.filter(
@@ -78,17 +85,27 @@ def scores(jobs: Sequence[int]) -> Iterable[Row]:
             .order_by("at")
             .values_list("job__card", "value")
         )
-        return _judged(proof_figure, Evidence(score=proof_figure.value, usual_scores=list(others.values())), "score")
+        seen = Evidence(score=proof_figure.value, usual_scores=list(others.values()))
+        return _judged(protocol(proof_figure.job.card.model), seen, "score")
 
     found = ProofFigure.objects.filter(what="score", phase="after").select_related("job__card__model")
     return rows_of(found, jobs, "prove", entries)
 
 
-def _judged(
-    card_identity: CardIdentity | ProofLog | ProofFigure, seen: Evidence, *kinds: str
-) -> Iterable[Mapping[str, Any]]:
-    """The checks of these kinds that a row proves or fails, by the model's own protocol."""
-    for check in protocol_of(card_identity.job.card.model).content:
+def _read_once() -> Callable[[BoardModel], Sequence[Check]]:
+    """What gives a model's protocol, and asks for it once, however many rows are judged by it."""
+
+    @cache
+    def protocol(model: BoardModel) -> Sequence[Check]:
+        content: Sequence[Check] = protocol_of(model).content
+        return content
+
+    return protocol
+
+
+def _judged(protocol: Iterable[Check], seen: Evidence, *kinds: str) -> Iterable[Mapping[str, Any]]:
+    """The checks of these kinds that what was seen proves or fails, by the model's own protocol."""
+    for check in protocol:
         state = judge(check, seen).state if check.kind in kinds and check.id in CHECKS else "open"
         if state in {"passed", "failed"}:
             yield {"checked": {"check": check.id, "passed": state == "passed"}}

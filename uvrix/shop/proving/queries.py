@@ -48,8 +48,12 @@ def protocol_of(model: BoardModel) -> Sheet:
 
 def checks_of(job: Job) -> tuple[Check, ...]:
     """The protocol of a job's model, with what was repaired on this card tried harder."""
+    return _on_this_card(job, protocol_of(job.card.model))
+
+
+def _on_this_card(job: Job, sheet: Sheet) -> tuple[Check, ...]:
     acts = [(cast("Do", row.do), row.site) for row in of_job(job)]
-    return tailored(protocol_of(job.card.model).content, repaired(model_board(job.card.model), acts))
+    return tailored(sheet.content, repaired(model_board(job.card.model), acts))
 
 
 def columns_now() -> dict[str, str]:
@@ -105,7 +109,7 @@ def log_of(row: ProofLog) -> Log:
 
 def proof_context(job: Job) -> ProofContext:
     """The card's proof as it stands."""
-    since, sheet, checks = last_rework(job), protocol_of(job.card.model), checks_of(job)
+    since, sheet = last_rework(job), protocol_of(job.card.model)
     logs = tuple(job.prooflog_rows.select_related("by"))
     said = tuple(job.checksaid_rows.select_related("by"))
     waived = {
@@ -113,7 +117,7 @@ def proof_context(job: Job) -> ProofContext:
         for waiver in job.waivers.filter(key__startswith="proof:").select_related("by")
         if since is None or waiver.at > since
     }
-    judged = judge_protocol(checks, _evidence(job, since, logs, said))
+    judged = judge_protocol(_on_this_card(job, sheet), _evidence(job, since, logs, said))
     return ProofContext(
         since,
         sheet,
