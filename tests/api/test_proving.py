@@ -9,6 +9,8 @@ from uuid import uuid4
 import pytest
 from django.core import mail
 from django.core.files.uploadedfile import SimpleUploadedFile
+from django.db import connection
+from django.test.utils import CaptureQueriesContext
 from django.utils import timezone
 from rest_framework.test import APIClient
 
@@ -92,6 +94,24 @@ def test_columns_are_said_once_and_idle_is_refused(technician, card):
     assert [good[name]["judged"] for name in ("stress", "sensors", "clocks")] == ["passed"] * 3
     broken = send_log(technician, card, b"time,temp\n0,36\n0,37\n", "broken.csv")
     assert (broken.status_code, broken.json()["place"]) == (422, "3")
+
+
+def test_a_proof_asks_no_more_of_many_logs(technician, card):
+    technician.put("/api/v1/log-columns", {"columns": COLUMNS})
+
+    def asked():
+        with CaptureQueriesContext(connection) as taken:
+            assert technician.get(f"/api/v1/jobs/{card.pk}/proof").status_code == 200
+        return len(taken)
+
+    def more():
+        assert send_log(technician, card, csv_of(heated(4, 45, 180))).status_code == 201
+
+    more()
+    of_one = asked()
+    for _ in range(3):
+        more()
+    assert asked() == of_one
 
 
 def test_the_test_computer_says_what_it_sees(technician, card):

@@ -6,11 +6,12 @@ import json
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import UTC, datetime
-from typing import Annotated, Literal
+from typing import Annotated, Any, Literal
 from uuid import UUID, uuid4
 
 import pytest
 
+from uvrix.shop.config.limits import FARTHEST_PX
 from uvrix.shop.config.shapes import JSONRenderer, chosen, extended, given, pixels, shape
 
 
@@ -70,6 +71,18 @@ def test_what_does_not_fit_is_refused_by_its_field(change, field):
     entry = shape(NewThing)(data=WHOLE | change)
     assert not entry.is_valid()
     assert set(entry.errors) == {field}
+
+
+def test_each_answer_has_fields_of_its_own_that_are_as_they_were_declared():
+    """They are worked out of the types once: a copy that loses what was set on the first would show from the second."""
+    spoiled: Any = shape(NewThing)().fields
+    spoiled["part"].fields["name"].required = False
+    for _ in range(2):
+        fields: Any = shape(NewThing)().fields
+        required = {name for name, field in fields.items() if field.required}
+        assert required == {"id", "part", "side"}
+        assert fields["part"].fields["name"].required
+        assert fields["corners"].child.child.min_value == -FARTHEST_PX
 
 
 def test_it_is_written_with_what_is_nested_in_it():

@@ -151,7 +151,7 @@ def test_scanning_opens_the_only_hit_and_offers_several(bench):
     expect(page.get_by_text("Nothing fits")).to_be_visible()
     page.get_by_label("Scan a label").fill("SC24-0121")
     page.keyboard.press("Enter")
-    expect(page.get_by_text("“Does not start with both leads in.”")).to_be_visible()
+    expect(page.get_by_title("“Does not start with both leads in.”")).to_be_visible()
 
 
 def many_parts():

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from typing import Any
 
 from uvrix.core.boards.document import board_from_document
@@ -9,7 +10,7 @@ from uvrix.core.boards.model import Board
 from uvrix.core.case.answer import answer
 from uvrix.core.case.case_file import case_document, case_from
 from uvrix.core.case.facts import Facts
-from uvrix.core.case.shop import shop_from
+from uvrix.core.case.shop import Shop, shop_from
 from uvrix.core.readings.notation import Value
 from uvrix.core.readings.reading_file import Observation, Reading
 
@@ -108,10 +109,12 @@ READ = [read("L1", "4k2"), read("F1", "0R1"), read("C41", "700"), read("F2", "0R
 RAILS = [read("L2", "160"), read("L3", "40"), read("L4", "0R6")]
 
 
-def facts(*entries: Entry, board: Board | None = BOARD, shop: dict[str, Any] | None = None) -> Facts:
-    """What follows from entries."""
+def facts(
+    *entries: Entry, board: Board | None = BOARD, shop: dict[str, Any] | Callable[[], Shop] | None = None
+) -> Facts:
+    """What follows from entries; what the `shop` knows beside the card is a file's content, or is called for."""
     case = case_from(case_document(board.id if board else None, entries), board)
-    made = shop_from({"format": "uvrix-shop", "version": 1, **shop}) if shop else None
+    made = shop_from({"format": "uvrix-shop", "version": 1, **shop}) if isinstance(shop, dict) else shop
     return Facts(case, board, KNOWN if board else (), made)
 
 

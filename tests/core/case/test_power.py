@@ -9,6 +9,8 @@ from hypothesis import strategies as st
 from tests.core.case.cards import READ, did, document, facts, read, told
 from tests.core.case.test_counts import ENTRIES
 from uvrix.core.boards.document import board_from_document
+from uvrix.core.case.plan.order import plan
+from uvrix.core.case.shop import Shop
 
 
 def about(*entries, **more):
@@ -20,6 +22,19 @@ def test_every_input_read_and_every_fuse_ticked_or_read():
     assert about(*READ) == []
     assert about(READ[0], READ[2], {"ticked": "F1"}, {"ticked": "F2"}) == []
     assert about(READ[0], READ[2], READ[1]) == ["F2"]
+
+
+def test_whether_power_is_allowed_waits_for_nothing_that_the_shop_knows_beside_the_card():
+    asked = []
+
+    def shop():
+        asked.append("shop")
+        return Shop(school="reball-first")
+
+    known = facts(*READ, shop=shop)
+    assert (known.allowed, known.counted.void, asked) == (True, {}, [])
+    assert plan(known) == plan(known) == plan(facts(*READ, shop={"school": "reball-first"}))
+    assert asked == ["shop"]
 
 
 @pytest.mark.parametrize(
