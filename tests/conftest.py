@@ -1,24 +1,33 @@
-"""Databases cloned from templates, hypothesis in three strengths, and what the run took by kind.
+"""Databases cloned from templates, hypothesis in three strengths, what the run took by kind, and when a quick one ends.
 
-The usual run is bounded in time; UVRIX_THOROUGH=1 looks longer; UVRIX_MUTANT=1 is short and the same every time.
+The usual run is bounded in time; UVRIX_THOROUGH=1 looks longer; UVRIX_MUTANT=1 is short and the same every time;
+UVRIX_QUICK_UNTIL is the second since 1970 after which no test is begun.
 """
 
 from __future__ import annotations
 
 import gc
+import json
 import os
 import shutil
+import time
 from collections import defaultdict
 from pathlib import Path
 
 import pytest
 from hypothesis import HealthCheck, Phase, settings
 
+from tests.quick import Nearness, changed_files
 from uvrix.launch import templates
 
+ROOT = Path(__file__).parents[1]
 # a run of tests makes many short-lived objects and few circles: looking for those less often saves a twentieth
 gc.set_threshold(100_000, 50, 100)
 THOROUGH = bool(os.environ.get("UVRIX_THOROUGH"))
+QUICK_UNTIL = float(os.environ.get("UVRIX_QUICK_UNTIL", "0"))
+# Where a clone keeps what its tests took, and what a test is taken for that never ran.
+TOOK, UNKNOWN_S = "took.json", 1.0
+LEFT_OUT = "left to the whole ./test: the time of --quick was over"
 SLOWEST = 10
 # Long ones first, so that no process has one left when the others have ended.
 ORDER = ("checks", "launch", "browser", "calibration", "api", "core", "standins")
@@ -42,19 +51,59 @@ def kind_of(nodeid: str) -> str:
 
 
 def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
-    """Long kinds first, so that two processes end together."""
-    items.sort(key=lambda item: ORDER.index(kind_of(item.nodeid)) if kind_of(item.nodeid) in ORDER else len(ORDER))
+    """Long kinds first, so that two processes end together; in a quick run what is near to the change."""
+    if QUICK_UNTIL:
+        _nearest_first(items)
+    else:
+        items.sort(key=lambda item: ORDER.index(kind_of(item.nodeid)) if kind_of(item.nodeid) in ORDER else len(ORDER))
+
+
+def _nearest_first(items: list[pytest.Item]) -> None:
+    """Checks, then tests by their nearness to what changed, the short ones first by what they took in former runs.
+
+    What waits for the demo shop comes last: filling it takes longer than there is time.
+    """
+    nearness, near, took = Nearness(changed_files(ROOT)), {}, took_before()
+    for path in {item.path for item in items}:
+        near[path] = nearness.of(str(path.relative_to(ROOT)), path.read_text())
+
+    def place(item: pytest.Item) -> tuple[bool, bool, int, float]:
+        demo = "demo" in getattr(item, "fixturenames", ())
+        return kind_of(item.nodeid) != "checks", demo, near[item.path], took.get(item.nodeid, UNKNOWN_S)
+
+    items.sort(key=place)
+
+
+def took_before() -> dict[str, float]:
+    """The seconds that each test of this clone took when it last ran, by its name; empty where none did."""
+    kept = Path(os.environ["UVRIX_TEMPLATES"], TOOK)
+    return json.loads(kept.read_text()) if kept.exists() else {}
+
+
+@pytest.hookimpl(tryfirst=True)
+def pytest_runtest_setup() -> None:
+    """After the time of a quick run no test is begun."""
+    if QUICK_UNTIL and time.time() > QUICK_UNTIL:
+        pytest.skip(LEFT_OUT)
 
 
 def pytest_terminal_summary(terminalreporter) -> None:
     """The time that each kind of test took, over all processes."""
     seconds: dict[str, float] = defaultdict(float)
     counts: dict[str, int] = defaultdict(int)
+    took: dict[str, float] = defaultdict(float)
     for reports in terminalreporter.stats.values():
         for report in reports:
             if isinstance(report, pytest.TestReport):
                 seconds[kind_of(report.nodeid)] += report.duration
                 counts[kind_of(report.nodeid)] += report.when == "call"
+                took[report.nodeid] += 0 if report.skipped else report.duration
+    Path(os.environ["UVRIX_TEMPLATES"], TOOK).write_text(
+        json.dumps(took_before() | {k: v for k, v in took.items() if v})
+    )
+    skipped = terminalreporter.stats.get("skipped", [])
+    if left := [report for report in skipped if LEFT_OUT in str(report.longrepr)]:
+        terminalreporter.section(f"{len(left)} tests were {LEFT_OUT}")
     terminalreporter.section("time by kind")
     for kind in sorted(seconds, key=lambda name: -seconds[name]):
         terminalreporter.write_line(f"{seconds[kind]:7.1f} s  {kind} ({counts[kind]} tests)")

@@ -22,8 +22,9 @@ def plain_user(root: Path) -> str:
         _say(f"no system user {NAME} could be made (useradd): the server keeps root's power.")
         return ""
     # a Python that cannot read its own library takes another's, where there is one
-    same = f"import sys, uvrix.launch.serve; sys.exit(sys.base_prefix != {sys.base_prefix!r})"
-    probe = [*dropped(NAME), sys.executable, "-c", same]
+    same = f"sys.exit(sys.base_prefix != {sys.base_prefix!r})"
+    reached = f"import os, sys, uvrix.launch.serve; os.listdir({str(root)!r}); {same}"
+    probe = [*dropped(NAME), sys.executable, "-c", reached]
     if subprocess.run(probe, cwd=root, check=False, capture_output=True).returncode:
         where = f"the user {NAME} cannot reach {root} or its Python"
         _say(f"{where}: the server keeps root's power. Put both in a place that everybody can read.")
