@@ -92,15 +92,17 @@ def pytest_terminal_summary(terminalreporter) -> None:
     seconds: dict[str, float] = defaultdict(float)
     counts: dict[str, int] = defaultdict(int)
     took: dict[str, float] = defaultdict(float)
+    begun: set[str] = set()
     for reports in terminalreporter.stats.values():
         for report in reports:
             if isinstance(report, pytest.TestReport):
                 seconds[kind_of(report.nodeid)] += report.duration
                 counts[kind_of(report.nodeid)] += report.when == "call"
-                took[report.nodeid] += 0 if report.skipped else report.duration
-    Path(os.environ["UVRIX_TEMPLATES"], TOOK).write_text(
-        json.dumps(took_before() | {k: v for k, v in took.items() if v})
-    )
+                took[report.nodeid] += report.duration
+                begun |= {report.nodeid} if report.when == "call" else set()
+    if folder := os.environ.get("UVRIX_TEMPLATES"):
+        ran = {name: duration for name, duration in took.items() if name in begun}
+        Path(folder, TOOK).write_text(json.dumps(took_before() | ran))
     skipped = terminalreporter.stats.get("skipped", [])
     if left := [report for report in skipped if LEFT_OUT in str(report.longrepr)]:
         terminalreporter.section(f"{len(left)} tests were {LEFT_OUT}")

@@ -2,12 +2,17 @@
 
 from __future__ import annotations
 
+import json
+import os
 import subprocess
+import sys
+from pathlib import Path
 
 import pytest
 
 from tests.quick import BESIDE, FAR, NAMED, Nearness, changed_files
 
+ROOT = Path(__file__).parents[2]
 CHANGED = {
     "uvrix/core/readings/morning.py",
     "uvrix/shop/stock/queries.py",
@@ -51,3 +56,30 @@ def test_where_nothing_is_open_the_last_commit_is_what_changed(tmp_path):
     (tmp_path / "first").write_text("changed")
     (tmp_path / "third").write_text("new")
     assert changed_files(tmp_path) == {"first", "third"}
+
+
+def run(until="0", folder=None):
+    """One file of the core's tests as pytest alone runs it; what it printed, once it went well."""
+    without = ("UVRIX_TEMPLATES", "UVRIX_QUICK_UNTIL", "PYTEST_ADDOPTS")
+    environment = {name: value for name, value in os.environ.items() if name not in without}
+    environment |= {"UVRIX_SECRET_KEY": "for-tests-only", "UVRIX_QUICK_UNTIL": until}
+    environment |= {"UVRIX_TEMPLATES": str(folder)} if folder else {}
+    command = [sys.executable, "-m", "pytest", "-q", "-p", "no:cacheprovider", "tests/core/values/test_words.py"]
+    done = subprocess.run(command, cwd=ROOT, env=environment, text=True, capture_output=True, check=False)
+    assert done.returncode == 0, done.stdout + done.stderr
+    return done.stdout
+
+
+def test_what_ran_is_kept_and_after_its_time_nothing_is_begun(tmp_path):
+    assert "left to the whole" not in run(folder=tmp_path)
+    took = json.loads((tmp_path / "took.json").read_text())
+    assert took
+    assert all(name.startswith("tests/core/values/test_words.py::") for name in took)
+    late = run("1", tmp_path)
+    assert "left to the whole ./test" in late
+    assert " passed" not in late
+    assert json.loads((tmp_path / "took.json").read_text()) == took
+
+
+def test_without_a_clones_folder_nothing_is_kept_and_tests_run_as_a_run_of_mutants_calls_them():
+    assert " passed" in run()
