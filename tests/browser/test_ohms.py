@@ -8,6 +8,7 @@ import re
 import pytest
 from playwright.sync_api import expect
 
+from tests.browser.test_proving import Api
 from tests.core.boards.strategies import BOARDS
 from uvrix.core.boards.document import read_board
 from uvrix.standins.camera import photograph
@@ -185,3 +186,30 @@ def test_a_lifted_coil_is_of_one_reading_and_stays_owed_the_card_stays_warm(benc
     bench.go(f"{bench.new_job('OH8-6')}/ohms")
     page.get_by_test_id("gate").get_by_role("button", name="It is unplugged and discharged").click()
     expect(field.get_by_label("warm")).not_to_be_checked()
+
+
+def test_what_is_typed_and_where_one_works_outlive_a_reading_stored_elsewhere(bench):
+    bench.sign_in()
+    page = bench.page
+    address = bench.new_job("OH8-7")
+    bench.go(f"{address}/ohms")
+    page.get_by_test_id("gate").get_by_role("button", name="It is unplugged and discharged").click()
+    field, said = page.get_by_test_id("reading"), page.get_by_test_id("said")
+    turn = field.get_by_role("heading").inner_text()
+    field.get_by_label("value").fill("8k")
+    field.get_by_label("coil lifted").check()
+    scan = page.get_by_role("textbox", name="Scan")
+    scan.focus()
+    reading = {"point": "L9", "quantity": "resistance", "value": "42", "mode": "ohms"}
+    Api(bench).post(f"jobs/{address.split('/')[-1]}/readings", **reading)
+    expect(said).to_contain_text("L9")
+    expect(field.get_by_role("heading")).to_have_text(turn)
+    expect(field.get_by_label("value")).to_have_value("8k")
+    expect(field.get_by_label("coil lifted")).to_be_checked()
+    expect(scan).to_be_focused()
+    # one's own is stored, and the field begins anew at the next
+    field.get_by_label("value").fill("8k9")
+    page.keyboard.press("Enter")
+    expect(field.get_by_role("heading")).not_to_have_text(turn)
+    expect(field.get_by_label("value")).to_have_value("")
+    expect(field.get_by_label("value")).to_be_focused()

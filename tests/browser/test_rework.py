@@ -9,6 +9,7 @@ from playwright.sync_api import expect
 
 from tests.api.conftest import small_picture
 from tests.browser.conftest import SAMPLES
+from tests.browser.test_proving import Api
 from uvrix.core.rework.image_file import made_image, sha256_of
 from uvrix.shop.demo.rework import curve
 
@@ -246,3 +247,28 @@ def test_an_old_image_is_kept_and_compared_and_a_curve_judged(bench):
 
 def hash_of(data):
     return sha256_of(data)[:8]
+
+
+def test_what_is_entered_outlives_an_act_done_elsewhere_and_one_s_own_begins_the_form_anew(bench):
+    bench.sign_in()
+    page = bench.page
+    address = bench.new_job("RW8-10", model="scaup-24")
+    number = address.rsplit("/", 1)[1]
+    bench.go(f"{address}/rework")
+    page.get_by_label("site or part").fill("u15")
+    page.keyboard.press("Enter")
+    form, history = page.get_by_test_id("rework-form"), page.get_by_role("list", name="What was done")
+    form.get_by_label("minutes").fill("10")
+    form.get_by_label("or why not").fill("Seen.")
+    api = Api(bench)
+    corner = api.get(f"jobs/{number}/rework/before?site=U16&do=remove")["pin1"]
+    api.post(f"jobs/{number}/rework", do="remove", site="U16", pin1=corner, no_photo="Seen.")
+    expect(history).to_contain_text("U16 removed")
+    expect(form.get_by_label("minutes")).to_have_value("10")
+    expect(form.get_by_label("or why not")).to_have_value("Seen.")
+    corner = api.get(f"jobs/{number}/rework/before?site=U15&do=remove")["pin1"]
+    form.get_by_label("pin 1 lies").select_option(corner)
+    form.get_by_role("button", name="Done: remove U15").click()
+    expect(history).to_contain_text("U15 removed")
+    expect(page.get_by_role("heading", name="U15: place")).to_be_visible()
+    expect(form.get_by_label("minutes")).to_have_value("")

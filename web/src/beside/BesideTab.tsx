@@ -244,7 +244,7 @@ export function BesideTab({
         {ready && (
           <>
             <ReadingField
-              key={`${point.name} ${there} ${rows.length} ${row?.mine} ${row?.other}`}
+              key={`${point.name} ${there} ${measuring.stored}`}
               point={point}
               points={ohms.points}
               meter={ohms.meters.find((meter) => meter.name === usual.meter)}
@@ -253,6 +253,7 @@ export function BesideTab({
               setUsual={setUsual}
               held={held}
               read={store}
+              begun={() => setChosen(turn)}
               done={done}
               back={() => choose(ohms.route[ohms.route.indexOf(point.name) - 1] ?? point.name)}
             />

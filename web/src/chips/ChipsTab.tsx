@@ -189,7 +189,7 @@ export function ChipsTab({
         {probing && chip && turn && (
           <>
             <ReadingField
-              key={`${chip} ${turn} ${state} ${found.balls.length}`}
+              key={`${chip} ${turn} ${state} ${measuring.stored}`}
               point={{
                 name: `${chip}.${turn}`,
                 side: here?.side ?? "front",
@@ -227,6 +227,7 @@ export function ChipsTab({
                 setLast(measuring.lastRead());
                 return kept;
               }}
+              begun={() => setChosen(turn)}
               done={() => go(turn, 1)}
               back={() => go(turn, -1)}
             >

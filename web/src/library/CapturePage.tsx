@@ -120,6 +120,7 @@ function Capture({ model, id }: { model: BoardDetail; id: string }) {
   const { problem, keep } = useKeeping([]);
   const [chosen, setChosen] = useState<string | null>(null);
   const [held, setHeld] = useState<number | null>(null);
+  const [stored, setStored] = useState(0);
   const [orientation, setOrientation] = useState<Orientation>({ side: "front", turns: 0 });
   const { usual, setUsual } = useUsual(id);
   const card = useQuery(referenceCardQuery(id));
@@ -136,13 +137,15 @@ function Capture({ model, id }: { model: BoardDetail; id: string }) {
     if (side && side !== orientation.side) setOrientation({ ...orientation, side });
   };
   const enter = async (ask: () => Promise<{ data?: ReferenceCard }>) => (await keep(ask, key)) !== null;
-  const store = (entry: ReadingEntry) => {
+  const store = async (entry: ReadingEntry) => {
     const { point: where, value, mode = "", to = "", polarity = "", meter = "" } = entry;
     const body = { id: newId(), point: where, value, mode, to, polarity, meter };
     const quantity = entry.quantity === "diode" ? ("diode" as const) : ("resistance" as const);
-    return enter(() =>
+    const kept = await enter(() =>
       api.POST("/api/v1/reference-cards/{reference}", { params, body: { ...body, quantity } }),
     );
+    if (kept) setStored((times) => times + 1);
+    return kept;
   };
   const photograph = async (side: "front" | "back", file: File | undefined) => {
     if (!file) return;
@@ -191,7 +194,7 @@ function Capture({ model, id }: { model: BoardDetail; id: string }) {
         {point ? (
           <>
             <ReadingField
-              key={`${point.name} ${card.data.readings.length}`}
+              key={`${point.name} ${stored}`}
               point={point}
               points={points}
               meter={meters.data.find((meter) => meter.name === usual.meter)}
@@ -203,6 +206,7 @@ function Capture({ model, id }: { model: BoardDetail; id: string }) {
                 setHeld(raw);
                 return store(entry);
               }}
+              begun={() => setChosen(turn)}
               done={() => next(point.name)}
               back={() => next(point.name, -1)}
             />

@@ -221,6 +221,7 @@ function AtOhms({ job, model }: { job: JobDetail; model: BoardDetail }) {
             drawn={!!model.drawing}
             turn={turn}
             choose={choose}
+            stay={setChosen}
             next={next}
             measuring={measuring}
             hunting={hunting}

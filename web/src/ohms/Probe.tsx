@@ -24,6 +24,8 @@ interface ProbeProps {
   drawn: boolean;
   turn: string | null;
   choose: (name: string | null) => void;
+  /** keeps a point in turn whatever comes */
+  stay: (name: string) => void;
   next: (from: string, by?: number) => void;
   measuring: Measuring;
   hunting: Hunting;
@@ -38,6 +40,7 @@ export function Probe({
 
   turn,
   choose,
+  stay,
   next,
   measuring,
   hunting,
@@ -68,7 +71,7 @@ export function Probe({
       {probing && point && (
         <>
           <ReadingField
-            key={`${point.name} ${ohms.readings.length + ohms.earlier}`}
+            key={`${point.name} ${measuring.stored}`}
             point={point}
             points={ohms.points}
             meter={ohms.meters.find((meter) => meter.name === usual.meter)}
@@ -80,6 +83,7 @@ export function Probe({
               setHeld(raw);
               return measuring.read(entry);
             }}
+            begun={() => stay(point.name)}
             done={() => next(point.name)}
             back={() => next(point.name, -1)}
           >

@@ -1,8 +1,9 @@
 import { Select } from "@headlessui/react";
 import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
-import { type FormEvent, type ReactNode, useEffect, useRef, useState } from "react";
+import { type FormEvent, type ReactNode, useState } from "react";
 import { Checkbox } from "../shared/Checkbox";
+import { useFirstFocus } from "../shared/focus";
 import { Live } from "./Live";
 import type { ProbePoint } from "./OhmsPage";
 import { type Meter, useMeter } from "./useMeter";
@@ -20,6 +21,8 @@ interface ReadingFieldProps {
   held: number | null;
   /** stores it; `raw` is what the meter showed, null where it was typed */
   read: (entry: ReadingEntry, raw: number | null) => Promise<boolean>;
+  /** something is entered here: the point stays in turn, whatever is advised or stored elsewhere meanwhile */
+  begun: () => void;
   /** on to the next point of the route */
   done: () => void;
   back: () => void;
@@ -40,14 +43,19 @@ const PADS = [
 
 /** The point's name at arm's length, and the value in shop notation: `2k2`, `OL`, `12..55`; Enter stores it. */
 export function ReadingField(props: ReadingFieldProps) {
-  const { point, points, meter, card, usual, setUsual, held, read, done, back, pin, children } = props;
+  const { point, points, meter, card, usual, setUsual, held, read, begun, done, back, pin, children } = props;
   const { mode, conditions } = usual;
   const [against, setAgainst] = useState("");
   const [lifted, setLifted] = useState(false);
   const [pad, setPad] = useState("");
   const [typed, setTyped] = useState<string | null>(null);
-  const field = useRef<HTMLInputElement>(null);
-  useEffect(() => field.current?.focus(), []);
+  const field = useFirstFocus<HTMLInputElement>();
+  const entering =
+    <Value,>(set: (value: Value) => void) =>
+    (value: Value) => {
+      begun();
+      set(value);
+    };
   const pair = against && against !== "ground" && against !== "across";
   const name = pair ? `${point.name}/${against}` : point.name;
   const across = against === "across" || (!against && ["fuse", "shunt", "pair"].includes(point.kind));
@@ -65,7 +73,7 @@ export function ReadingField(props: ReadingFieldProps) {
   const submit = async (event: FormEvent) => {
     event.preventDefault();
     // over-limit may be a probe in the air: it is taken by a press and stored by another
-    if (!value.trim() && live?.state === "overload") return setTyped("OL");
+    if (!value.trim() && live?.state === "overload") return entering(setTyped)("OL");
     if (!value.trim()) return;
     const entry = {
       point: name,
@@ -104,7 +112,7 @@ export function ReadingField(props: ReadingFieldProps) {
             maxLength={40}
             value={value}
             onChange={(event) =>
-              setTyped(event.target.value === "o" ? "OL" : event.target.value.replace(",", "."))
+              entering(setTyped)(event.target.value === "o" ? "OL" : event.target.value.replace(",", "."))
             }
             onKeyDown={(event) => {
               if (event.key === "Backspace" && value === "") back();
@@ -158,13 +166,13 @@ export function ReadingField(props: ReadingFieldProps) {
         ))}
         {!pin && (
           <>
-            <Checkbox label={LIFTED} checked={lifted} onChange={setLifted} />
+            <Checkbox label={LIFTED} checked={lifted} onChange={entering(setLifted)} />
             {lifted && (
               <Select
                 className="field"
                 aria-label={t`Which pad`}
                 value={pad}
-                onChange={(event) => setPad(event.target.value)}
+                onChange={(event) => entering(setPad)(event.target.value)}
               >
                 {PADS.map(([word, label]) => (
                   <option key={word} value={word}>
@@ -179,7 +187,7 @@ export function ReadingField(props: ReadingFieldProps) {
                 className="field"
                 aria-label={t`Against`}
                 value={against}
-                onChange={(event) => setAgainst(event.target.value)}
+                onChange={(event) => entering(setAgainst)(event.target.value)}
               >
                 <option value="">{across ? t`across itself` : t`ground`}</option>
                 {across ? (

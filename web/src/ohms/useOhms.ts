@@ -17,6 +17,8 @@ export function useOhms(number: number) {
   // a reading about a thousandfold off: asked back before it is stored
   const [slip, setSlip] = useState<{ said: string; entry: ReadingEntry } | null>(null);
   const last = useRef<string | null>(null);
+  // how many readings were stored from here: with each of them the field begins anew, not with somebody else's
+  const [stored, setStored] = useState(0);
   const key = ohmsQuery(number).queryKey;
   const params = { path: { number } };
   const ohms = useQuery(ohmsQuery(number));
@@ -51,7 +53,9 @@ export function useOhms(number: number) {
       },
       NOTHING_ELSE,
     );
-    if (said === null || said === "kept") return said !== null;
+    if (said === null) return false;
+    setStored((times) => times + 1);
+    if (said === "kept") return true;
     last.current = said.id;
     // a pin of a chip is shown with its fellows, not among the rails
     const [at] = said.point.split("/");
@@ -95,7 +99,21 @@ export function useOhms(number: number) {
   /** the id of the reading that was answered last */
   const lastRead = () => last.current;
   const problem = keeping.said;
-  return { ohms, problem, lastRead, slip, powerOff, click, read, tick, sweep, swap, setMeter, forget };
+  return {
+    ohms,
+    problem,
+    lastRead,
+    stored,
+    slip,
+    powerOff,
+    click,
+    read,
+    tick,
+    sweep,
+    swap,
+    setMeter,
+    forget,
+  };
 }
 
 export type Measuring = ReturnType<typeof useOhms>;

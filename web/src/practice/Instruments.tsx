@@ -5,6 +5,7 @@ import { type FormEvent, type KeyboardEvent, useEffect, useRef, useState } from 
 import { Link, useNavigate } from "react-router";
 import type { AtTheBench, JobDetail } from "../api/client";
 import type { Step } from "../job/StepLine";
+import { KEEPS_FOCUS } from "../shared/focus";
 import { useKeys } from "../shared/keys";
 import { numberOf } from "../shared/numbers";
 import { count, listed } from "../shared/words";
@@ -28,6 +29,7 @@ export function Instruments({ job, step }: { job: JobDetail; step: Step | null }
       aria-label={t`Practice: the bench`}
       className="flex flex-wrap items-center gap-x-3 gap-y-1 border-b border-rule bg-tray px-5 py-1.5"
       data-testid="instruments"
+      {...KEEPS_FOCUS}
     >
       {bench.ended ? (
         <p>

@@ -81,17 +81,19 @@ export function ReworkEntry({
   const template = rework.templates.find((entry) => entry.do === plan.do);
   const [done, setDone] = useState(0);
   const inHand = HANDS.includes(plan.do);
+  const proposed: Fields = {
+    ...BLANK,
+    chip: heed.site.chip ?? rework.loose.find((entry) => entry.chip.endsWith(`/${site}`))?.chip ?? "",
+    shields: heed.neighbours.filter((neighbour) => neighbour.shield).map((neighbour) => neighbour.designator),
+    preheat: template?.preheat_c ? String(template.preheat_c) : "",
+    air: airOf(template),
+  };
   const { control, handleSubmit, watch, formState } = useForm<Fields>({
     mode: "onChange",
-    defaultValues: {
-      ...BLANK,
-      chip: heed.site.chip ?? rework.loose.find((entry) => entry.chip.endsWith(`/${site}`))?.chip ?? "",
-      shields: heed.neighbours
-        .filter((neighbour) => neighbour.shield)
-        .map((neighbour) => neighbour.designator),
-      preheat: template?.preheat_c ? String(template.preheat_c) : "",
-      air: airOf(template),
-    },
+    defaultValues: proposed,
+    // what somebody else does to the card meanwhile changes what is proposed, never what was entered
+    values: proposed,
+    resetOptions: { keepDirtyValues: true },
   });
   const { pin1, balls, ballMm } = watch();
   const unfit = PLACES.includes(plan.do) && heed.fits?.judged === "no";

@@ -94,7 +94,7 @@ export function ReworkForm(props: ReworkFormProps) {
         />
       )}
       {plan.do !== "bake" && site && mayWork && before && (
-        <ReworkEntry key={`${site} ${plan.do} ${rework.events.length}`} {...props} heed={before} />
+        <ReworkEntry key={`${site} ${plan.do} ${props.reworking.entered}`} {...props} heed={before} />
       )}
     </section>
   );

@@ -1,4 +1,5 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
 import { api, newId } from "../api/client";
 import type { components } from "../api/schema";
 import { afterAct } from "../job/afterAct";
@@ -18,8 +19,14 @@ export function useRework(number: number) {
   const rework = useQuery(reworkQuery(number));
   const keeping = useKeeping([], () => afterAct(queries, number));
   const keep = async (ask: () => Promise<{ data?: ReworkData }>) => (await keeping.keep(ask, key)) !== null;
-  const enter = (body: NewRework) =>
-    keep(() => api.POST("/api/v1/jobs/{number}/rework", { params, body: { id: newId(), ...body } }));
+  // how many acts were entered from here: with each of them the form begins anew, not with somebody else's
+  const [entered, setEntered] = useState(0);
+  const enter = async (body: NewRework) => {
+    const ask = () => api.POST("/api/v1/jobs/{number}/rework", { params, body: { id: newId(), ...body } });
+    const kept = await keep(ask);
+    if (kept) setEntered((times) => times + 1);
+    return kept;
+  };
   const noteLot = (chip: string, lot: string) =>
     keep(() => api.POST("/api/v1/jobs/{number}/lots", { params, body: { id: newId(), chip, lot } }));
   /** A part that the model lacks is named once, with its place where that is known, and known from then on. */
@@ -34,7 +41,7 @@ export function useRework(number: number) {
   };
   const keepCurve = (next: ReworkData) => queries.setQueryData(key, next);
   const problem = keeping.problem;
-  return { rework, problem, enter, noteLot, declare, keepCurve };
+  return { rework, problem, enter, entered, noteLot, declare, keepCurve };
 }
 
 type Declared = Omit<components["schemas"]["NewDeclaredRequest"], "id">;

@@ -88,7 +88,7 @@ export function SlotTab({ job, ohms, orientation, setOrientation, measuring, may
         {mayWork && ohms.power?.state === "off" && turn && contact && (
           <>
             <ReadingField
-              key={`${turn} ${found.readings.length}`}
+              key={`${turn} ${measuring.stored}`}
               point={{
                 name: turn,
                 side: contact.row === "B" ? "front" : "back",
@@ -120,6 +120,7 @@ export function SlotTab({ job, ohms, orientation, setOrientation, measuring, may
                 setLast(measuring.lastRead());
                 return kept;
               }}
+              begun={() => setChosen(turn)}
               done={() => go(turn, 1)}
               back={() => go(turn, -1)}
             >

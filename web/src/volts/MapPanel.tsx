@@ -14,10 +14,12 @@ interface MapPanelProps {
   node: Node | undefined;
   powering: Powering;
   choose: (node: string | null) => void;
+  /** keeps a node in turn whatever comes */
+  stay: (node: string) => void;
   mayWork: boolean;
 }
 
-export function MapPanel({ job, volts, node, powering, choose, mayWork }: MapPanelProps) {
+export function MapPanel({ job, volts, node, powering, choose, stay, mayWork }: MapPanelProps) {
   const on = volts.power && volts.power.state !== "off";
   const probe = volts.next.find((entry) => entry.node === node?.id);
   const { said } = powering;
@@ -51,11 +53,12 @@ export function MapPanel({ job, volts, node, powering, choose, mayWork }: MapPan
       )}
       {node && on && mayWork && (
         <VoltField
-          key={`${node.id} ${volts.read}`}
+          key={`${node.id} ${powering.stored}`}
           job={job}
           node={node}
           why={probe?.why ?? ""}
           read={powering.read}
+          begun={() => stay(node.id)}
           done={() => choose(null)}
         />
       )}

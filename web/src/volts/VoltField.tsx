@@ -1,13 +1,14 @@
 import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
 import { useQuery } from "@tanstack/react-query";
-import { type FormEvent, useEffect, useRef, useState } from "react";
+import { type FormEvent, useState } from "react";
 import type { JobDetail } from "../api/client";
 import { Live } from "../ohms/Live";
 import { useMeter } from "../ohms/useMeter";
 import { useUsual } from "../ohms/useUsual";
 import { metersQuery } from "../queries/shop";
 import { Checkbox } from "../shared/Checkbox";
+import { useFirstFocus } from "../shared/focus";
 import type { Node, Powering } from "./useVolts";
 
 interface VoltFieldProps {
@@ -15,16 +16,17 @@ interface VoltFieldProps {
   node: Node;
   why: string;
   read: Powering["read"];
+  /** something is entered here: the node stays in turn, whatever is advised or stored elsewhere meanwhile */
+  begun: () => void;
   done: () => void;
 }
 
 /** The node to probe at arm's length; a rail that pulses is kept with its peak. */
-export function VoltField({ job, node, why, read, done }: VoltFieldProps) {
+export function VoltField({ job, node, why, read, begun, done }: VoltFieldProps) {
   const [typed, setTyped] = useState<string | null>(null);
   const [pulses, setPulses] = useState(false);
   const [every, setEvery] = useState("");
-  const field = useRef<HTMLInputElement>(null);
-  useEffect(() => field.current?.focus(), []);
+  const field = useFirstFocus<HTMLInputElement>();
   const { usual } = useUsual(job.number);
   const meters = useQuery(metersQuery());
   const meter = meters.data?.find((entry) => entry.name === usual.meter);
@@ -77,7 +79,10 @@ export function VoltField({ job, node, why, read, done }: VoltFieldProps) {
             autoComplete="off"
             maxLength={40}
             value={value}
-            onChange={(event) => setTyped(event.target.value.replace(",", "."))}
+            onChange={(event) => {
+              begun();
+              setTyped(event.target.value.replace(",", "."));
+            }}
             onKeyDown={(event) => event.key === "Escape" && setTyped(null)}
           />
         </label>

@@ -1,5 +1,6 @@
 import { t } from "@lingui/core/macro";
 import { Trans } from "@lingui/react/macro";
+import { useState } from "react";
 import { useNavigate, useParams, useSearchParams } from "react-router";
 import type { BoardDetail, JobDetail } from "../api/client";
 import { Board, NO_NOTES } from "../board/Board";
@@ -38,6 +39,8 @@ function AtVolts({ job, model }: { job: JobDetail; model: BoardDetail }) {
   const named = measuring.ohms;
   const [query] = useSearchParams();
   const [chosen, setChosen] = useFromAddress("probe");
+  // a point off the map at which somebody is entering a value
+  const [offMap, setOffMap] = useState("");
   const go = useNavigate();
   const volts = powering.volts.data;
   // without one named, the converter of the first rail that is missing
@@ -57,13 +60,14 @@ function AtVolts({ job, model }: { job: JobDetail; model: BoardDetail }) {
       : undefined;
   const turn =
     (chosen || planned) ?? volts.next.find((entry) => entry.point)?.node ?? volts.next[0]?.node ?? null;
-  const beside =
-    first?.do === "read" && first.step === "volts" && !planned && !chosen
-      ? besideMap(first.target)
-      : undefined;
-  const node = beside ?? volts.nodes.find((entry) => entry.id === turn);
+  const asked = first?.do === "read" && first.step === "volts" && !planned && !chosen ? first.target : "";
+  const onMap = (name: string) => volts.nodes.find((entry) => entry.id === name);
+  const beside = chosen ? "" : offMap || asked;
+  const node = beside ? besideMap(beside) : onMap(turn ?? "");
+  const stay = (name: string) => (onMap(name) ? setChosen(name) : setOffMap(name));
   const choose = (next: string | null) => {
     setChosen(next ?? "");
+    setOffMap("");
     const side = volts.nodes.find((entry) => entry.id === next)?.side;
     if (model.drawing && (side === "front" || side === "back") && side !== orientation.side)
       setOrientation({ ...orientation, side });
@@ -166,6 +170,7 @@ function AtVolts({ job, model }: { job: JobDetail; model: BoardDetail }) {
             node={node}
             powering={powering}
             choose={choose}
+            stay={stay}
             mayWork={mayWork}
           />
         )}

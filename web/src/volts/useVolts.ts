@@ -19,6 +19,8 @@ export type Said = components["schemas"]["Reading"];
 export function useVolts(number: number) {
   const queries = useQueryClient();
   const [said, setSaid] = useState<Said | null>(null);
+  // how many readings were stored from here: with each of them the field begins anew, not with somebody else's
+  const [stored, setStored] = useState(0);
   const key = voltsQuery(number).queryKey;
   const params = { path: { number } };
   const volts = useQuery(voltsQuery(number));
@@ -42,8 +44,10 @@ export function useVolts(number: number) {
     };
     const ask = () => api.POST("/api/v1/jobs/{number}/readings", { params, body });
     const answer = await keeping.keep(ask, undefined, undefined, beside);
-    if (answer !== null && answer !== "kept") setSaid(answer);
-    return answer !== null;
+    if (answer === null) return false;
+    setStored((times) => times + 1);
+    if (answer !== "kept") setSaid(answer);
+    return true;
   };
   /** A supervisor's pin or another point off the map, in volts. */
   const readPoint = async (point: string, value: string) => {
@@ -79,6 +83,7 @@ export function useVolts(number: number) {
     volts,
     problem,
     said,
+    stored,
     read,
     readPoint,
     power,
