@@ -232,7 +232,9 @@ def test_a_blown_fuse_from_arrive_to_return(bench):
     card.reads("slot 12 V", "9k1")
     card.reads("slot 3.3 V", "640")
     # a click names the fuse; it is read across, then on both its sides
+    expect(page.get_by_test_id("reading").get_by_role("heading")).not_to_have_text("slot 3.3 V")
     page.get_by_role("button", name="Name something else").click()
+    expect(page.get_by_test_id("naming")).to_contain_text("to name it")
     card.click_photograph(0.4, 0.7)
     name = page.get_by_test_id("name-spot")
     name.get_by_label("kind").select_option("fuse")
