@@ -43,6 +43,8 @@ def main() -> int:
     parser.add_argument("--module", default="", help="only modules whose name holds this")
     parser.add_argument("--again", type=Path, help="only what the run whose output this is did not notice")
     chosen = parser.parse_args()
+    if unknown := [package for package in chosen.package if package not in OWNED]:
+        parser.error(f"found {', '.join(unknown)}, expected {', '.join(OWNED)}")
     for module in PRELOADED:
         __import__(module)
     short = False
