@@ -271,4 +271,13 @@ def test_what_is_entered_outlives_an_act_done_elsewhere_and_one_s_own_begins_the
     form.get_by_role("button", name="Done: remove U15").click()
     expect(history).to_contain_text("U15 removed")
     expect(page.get_by_role("heading", name="U15: place")).to_be_visible()
+    # what is proposed follows the card beside what was entered: the chip on the place is another one by now
+    page.get_by_label("to do").select_option("reball the chip")
+    expect(form.get_by_label("which chip")).to_have_value("RW8-10/U15")
+    form.get_by_label("note").fill("Ten balls flat.")
+    api.post(f"jobs/{number}/rework", do="place", site="U15", chip_in="RW8-10/U16")
+    expect(form.get_by_label("which chip")).to_have_value("RW8-10/U16")
+    expect(form.get_by_label("note")).to_have_value("Ten balls flat.")
+    page.get_by_label("to do").select_option("place")
+    expect(page.get_by_role("heading", name="U15: place")).to_be_visible()
     expect(form.get_by_label("minutes")).to_have_value("")

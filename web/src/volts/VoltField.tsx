@@ -106,7 +106,14 @@ export function VoltField({ job, node, why, read, begun, done }: VoltFieldProps)
             <Trans>Noise, no wave</Trans>
           </button>
         )}
-        <Checkbox label={t`pulses; the value is its peak`} checked={pulses} onChange={setPulses} />
+        <Checkbox
+          label={t`pulses; the value is its peak`}
+          checked={pulses}
+          onChange={(on) => {
+            begun();
+            setPulses(on);
+          }}
+        />
         {pulses && (
           <label>
             <span className="sr-only">

@@ -60,7 +60,7 @@ function AtVolts({ job, model }: { job: JobDetail; model: BoardDetail }) {
       : undefined;
   const turn =
     (chosen || planned) ?? volts.next.find((entry) => entry.point)?.node ?? volts.next[0]?.node ?? null;
-  const asked = first?.do === "read" && first.step === "volts" && !planned && !chosen ? first.target : "";
+  const asked = first?.do === "read" && first.step === "volts" && !planned ? first.target : "";
   const onMap = (name: string) => volts.nodes.find((entry) => entry.id === name);
   const beside = chosen ? "" : offMap || asked;
   const node = beside ? besideMap(beside) : onMap(turn ?? "");
