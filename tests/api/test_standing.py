@@ -37,6 +37,7 @@ def recounted(job):
         "rework_at": max((entry.at for entry in rework), default=None),
         "fault": (fault.words, fault.back_to, fault.suspects, fault.at) if fault else None,
         "photographs": job.photographs.count(),
+        "logged": job.prooflog_rows.exists(),
         "power": power.state if power else "",
         "clear_regions": {region for region, clear in looks.items() if clear},
         "seen_places": sorted(
@@ -90,3 +91,19 @@ def test_every_count_agrees_with_the_rows_one_by_one(demo, people):
 def test_no_jobs_ask_nothing(django_assert_num_queries, db):
     with django_assert_num_queries(0):
         assert with_standing([]) == []
+
+
+def test_the_strip_says_what_the_proof_and_the_debts_say(demo, technician):
+    def asked(job, what=""):
+        return technician.get(f"/api/v1/jobs/{job.pk}{what}").json()
+
+    told = {True: 0, False: 0}
+    every = Job.objects.filter(closed_at=None).order_by("pk")
+    worked = [job for job in every if job.act_rows.exists() or job.prooflog_rows.exists() or job.promise_rows.exists()]
+    for job in [*worked, *[job for job in every if job not in worked][:4]]:
+        page, proof, debts = asked(job), asked(job, "/proof"), asked(job, "/owed")
+        assert page["proof_begun"] == bool(proof["since"] or proof["logs"]), job
+        assert page["owed"] == sum(debt["blocks"] for debt in debts), job
+        told[page["proof_begun"]] += 1
+    assert min(told.values()) > 0, "the demo shop shows one of the two alone"
+    assert any(asked(job)["owed"] for job in worked)

@@ -11,14 +11,13 @@ from pathlib import Path
 from typing import Any
 
 import pytest
-from playwright.sync_api import Browser, Locator, Page, ViewportSize, expect, sync_playwright
+from playwright.sync_api import Browser, Locator, Page, ViewportSize, sync_playwright
 
+from tests.browser.expecting import PATIENCE_MS, expect
 from uvrix.launch.cluster import free_port
 from uvrix.launch.start import server_command, wait_until_ready
 from uvrix.launch.templates import copy_demo
 
-# a small machine beside other work: what is waited for may take a while
-expect.set_options(timeout=40_000)
 ROOT = Path(__file__).parents[2]
 SAMPLES = ROOT / "docs/formats/samples"
 AXE = ROOT / "web/node_modules/axe-core/axe.min.js"
@@ -293,7 +292,7 @@ class Window:
 
     def __init__(self, chromium: Browser) -> None:
         self.context = chromium.new_context(viewport=WINDOW)
-        self.context.set_default_timeout(40_000)
+        self.context.set_default_timeout(PATIENCE_MS)
         self.page = self.context.new_page()
 
     def forget(self) -> None:

@@ -5,9 +5,9 @@ from __future__ import annotations
 import re
 
 import pytest
-from playwright.sync_api import expect
 
 from tests.browser.conftest import SAMPLES
+from tests.browser.expecting import expect
 
 pytestmark = pytest.mark.browser
 COLD = SAMPLES / "teal-8-cold.csv"

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import json
 
-from playwright.sync_api import expect
+from tests.browser.expecting import expect
 
 
 def test_an_act_at_ohms_voids_what_was_read_before_it_and_the_page_says_so(bench):

@@ -5,8 +5,8 @@ from __future__ import annotations
 import json
 
 import pytest
-from playwright.sync_api import expect
 
+from tests.browser.expecting import expect
 from tests.core.boards.strategies import BOARDS
 
 pytestmark = pytest.mark.browser

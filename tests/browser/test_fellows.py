@@ -6,8 +6,8 @@ import re
 from pathlib import Path
 
 import pytest
-from playwright.sync_api import expect
 
+from tests.browser.expecting import expect
 from uvrix.core.boards.packages import read_package
 from uvrix.core.readings.notation import Value, typed
 from uvrix.core.virtual.pins import PinFault, Pins

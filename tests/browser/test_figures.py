@@ -6,7 +6,8 @@ import re
 import zipfile
 
 import pytest
-from playwright.sync_api import expect
+
+from tests.browser.expecting import expect
 
 pytestmark = pytest.mark.browser
 

@@ -6,8 +6,8 @@ import io
 
 import pypdfium2
 import pytest
-from playwright.sync_api import expect
 
+from tests.browser.expecting import expect
 from tests.browser.test_look import LANDMARKS, TEAL, click_picture
 from uvrix.core.boards.photograph import photograph_from
 from uvrix.standins.camera import Light, photograph

@@ -7,8 +7,8 @@ import threading
 from contextlib import contextmanager, suppress
 
 import pytest
-from playwright.sync_api import expect
 
+from tests.browser.expecting import expect
 from tests.browser.test_ohms import TEAL
 from uvrix.core.virtual.card import VirtualCard, parse_fault
 from uvrix.standins.lines import InstrumentServer

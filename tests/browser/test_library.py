@@ -6,9 +6,9 @@ import json
 import re
 
 import pytest
-from playwright.sync_api import expect
 
 from tests.browser.conftest import SAMPLES, SIGN_INS, Bench
+from tests.browser.expecting import expect
 from tests.core.boards.strategies import BOARDS
 from uvrix.core.boards.document import read_board
 from uvrix.standins.camera import photograph

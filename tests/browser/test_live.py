@@ -5,9 +5,9 @@ from __future__ import annotations
 import time
 
 import pytest
-from playwright.sync_api import expect
 
 from tests.browser.conftest import Bench
+from tests.browser.expecting import expect
 
 pytestmark = pytest.mark.browser
 

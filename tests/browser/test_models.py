@@ -8,9 +8,9 @@ import re
 
 import pypdfium2
 import pytest
-from playwright.sync_api import expect
 
 from tests.browser.conftest import ROOT, SAMPLES
+from tests.browser.expecting import expect
 from tests.core.boards.strategies import BOARDS
 from uvrix.core.boards.document import read_board
 from uvrix.core.boards.sheet import CHECK_MM

@@ -6,8 +6,8 @@ import json
 import re
 
 import pytest
-from playwright.sync_api import expect
 
+from tests.browser.expecting import expect
 from tests.browser.test_proving import Api
 from tests.core.boards.strategies import BOARDS
 from uvrix.core.boards.document import read_board

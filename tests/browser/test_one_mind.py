@@ -7,7 +7,8 @@ from typing import Any
 from uuid import uuid4
 
 import pytest
-from playwright.sync_api import expect
+
+from tests.browser.expecting import expect
 
 pytestmark = pytest.mark.browser
 

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 import pytest
-from playwright.sync_api import expect
+
+from tests.browser.expecting import expect
 
 pytestmark = pytest.mark.browser
 

@@ -4,9 +4,8 @@ from __future__ import annotations
 
 import re
 
-from playwright.sync_api import expect
-
 from tests.browser.conftest import SIGN_INS
+from tests.browser.expecting import expect
 
 DONOR = "TL8-53301"
 

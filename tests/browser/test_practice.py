@@ -7,8 +7,8 @@ import re
 from uuid import uuid4
 
 import pytest
-from playwright.sync_api import expect
 
+from tests.browser.expecting import expect
 from uvrix.core.practice.card_file import PracticeCard
 from uvrix.core.practice.levels import LEVELS, Level
 

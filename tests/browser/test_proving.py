@@ -6,9 +6,9 @@ import re
 from uuid import uuid4
 
 import pytest
-from playwright.sync_api import expect
 
 from tests.api.conftest import BOARDS, small_picture
+from tests.browser.expecting import expect
 from uvrix.core.boards.document import read_board
 from uvrix.core.virtual.reports import simulate
 from uvrix.shop.demo.proving import run_log

@@ -5,10 +5,10 @@ from __future__ import annotations
 from uuid import uuid4
 
 import pytest
-from playwright.sync_api import expect
 
 from tests.api.conftest import small_picture
 from tests.browser.conftest import SAMPLES
+from tests.browser.expecting import expect
 from tests.browser.test_proving import Api
 from uvrix.core.rework.image_file import made_image, sha256_of
 from uvrix.shop.demo.rework import curve

@@ -5,7 +5,8 @@ from __future__ import annotations
 import itertools
 
 import pytest
-from playwright.sync_api import expect
+
+from tests.browser.expecting import expect
 
 pytestmark = pytest.mark.browser
 # The screens are dealt out to so many tests, which processes share.

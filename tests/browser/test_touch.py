@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 import pytest
-from playwright.sync_api import expect
 
 from tests.browser.conftest import Bench
+from tests.browser.expecting import expect
 
 pytestmark = pytest.mark.browser
 

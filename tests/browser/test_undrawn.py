@@ -5,9 +5,9 @@ from __future__ import annotations
 from pathlib import Path
 
 import pytest
-from playwright.sync_api import expect
 
 from tests.api.conftest import small_picture
+from tests.browser.expecting import expect
 from tests.browser.test_proving import Api, number_of
 from uvrix.core.boards.document import read_board
 from uvrix.standins.camera import photograph

@@ -6,8 +6,8 @@ import re
 import threading
 
 import pytest
-from playwright.sync_api import expect
 
+from tests.browser.expecting import expect
 from uvrix.standins.lines import InstrumentServer
 from uvrix.standins.meter import Temper, shipped_cards
 from uvrix.standins.supply import Supply

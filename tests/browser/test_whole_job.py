@@ -5,9 +5,9 @@ from __future__ import annotations
 from pathlib import Path
 
 import pytest
-from playwright.sync_api import expect
 
 from tests.api.conftest import BOARDS, small_picture
+from tests.browser.expecting import expect
 from tests.browser.test_proving import Api
 from uvrix.core.boards.document import read_board
 from uvrix.core.virtual.reports import simulate

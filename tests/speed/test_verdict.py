@@ -4,8 +4,7 @@ from __future__ import annotations
 
 import statistics
 
-from playwright.sync_api import expect
-
+from tests.browser.expecting import expect
 from tests.browser.test_ohms import ACROSS, GOOD, NETS
 
 WATCH = """() => {

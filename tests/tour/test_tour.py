@@ -15,9 +15,9 @@ from pathlib import Path
 
 import pytest
 from PIL import Image, ImageChops
-from playwright.sync_api import expect
 
 from tests.browser.conftest import ROOT, Bench, Served
+from tests.browser.expecting import expect
 from tests.browser.test_screens import screens
 from uvrix.launch import templates
 

@@ -33,13 +33,17 @@ def advice_hidden(job: Job) -> bool:
 
 
 def gist(found: Thread) -> dict[str, Any]:
-    """What lists and the job strip show: the first steps, the likeliest causes, whether power is allowed."""
+    """What lists and the job strip show: the first steps, the likeliest causes, whether power is allowed.
+
+    `worked`: something was done to the card, or a fault came late, so that its proof is of what became of it.
+    """
     told = answer(found.facts)
     return {
         "next": told["next"][:MOST_STEPS],
         "causes": [suspected(found, cause) for cause in told["causes"][:MOST_CAUSES]],
         "power": told["power"],
         "owed": [_debt(found.rows[debt["since"]], debt) for debt in told["owed"]],
+        "worked": told["proof"]["since"] is not None,
     }
 
 

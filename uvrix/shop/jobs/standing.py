@@ -58,7 +58,8 @@ class Standing:
     """How a job stands.
 
     `finding` is what all its runs say together (docs/formats §18), `conditions` the condition of each of their reports;
-    `seen_places` holds {side, x_mm, y_mm, picture_id, x_px, y_px}; `power` is "" where nobody said.
+    `seen_places` holds {side, x_mm, y_mm, picture_id, x_px, y_px}; `logged`: a log of its sensors was taken at Prove;
+    `power` is "" where nobody said.
     """
 
     finding: dict[str, Any] | None
@@ -74,6 +75,7 @@ class Standing:
     rework_at: datetime | None
     fault: Fault | None
     photographs: int
+    logged: bool
     power: str
     clear_regions: frozenset[str]
     seen_places: list[dict[str, Any]]
@@ -90,6 +92,7 @@ select j.id, j.located -> 'finding', coalesce((j.located -> 'placeless')::boolea
     and not exists (select from arrive_trialwithdrawal w where w.trial_id = t.id)),
   readings.cold, readings.powered, reworks.many, reworks.newest, fault.said, fault.at,
   (select count(*) from look_jobphotograph p where p.job_id = j.id),
+  exists (select from proving_prooflog l where l.job_id = j.id),
   coalesce((select state from ohms_powerstate p where p.job_id = j.id order by at desc, id desc limit 1), ''),
   array(select region from (
       select distinct on (region) region, clear from look_regionlook l where l.job_id = j.id and l.at >= board.since
@@ -148,6 +151,7 @@ def _standing(  # noqa: PLR0917 - the columns of the statement above, in its ord
     fault: str | None,
     fault_at: datetime | None,
     photographs: int,
+    logged: bool,
     power: str,
     clear: list[str],
     seen: str,
@@ -168,6 +172,7 @@ def _standing(  # noqa: PLR0917 - the columns of the statement above, in its ord
         rework_at,
         _fault(json.loads(fault), fault_at) if fault and fault_at else None,
         photographs,
+        logged,
         power,
         frozenset(clear),
         json.loads(seen),

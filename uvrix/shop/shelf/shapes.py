@@ -20,6 +20,7 @@ from uvrix.shop.library.drawings import OrientationAnswer, SmallBoardAnswer, sma
 from uvrix.shop.library.located import LocatedSerializer
 from uvrix.shop.library.shapes import BoardModelSerializer
 from uvrix.shop.look.queries import looked
+from uvrix.shop.promises.queries import owed
 from uvrix.shop.shelf.queries import NextStep, jobs, next_step, next_steps, whole
 
 NEXT = ["wait", "fault", "closed", "practice", *DOES]
@@ -174,7 +175,11 @@ class MindAnswer:
 
 @dataclass(frozen=True, slots=True)
 class JobDetailAnswer(JobAnswer):
-    """A job's page; `practice`: a virtual card, on which nothing is the shop's own."""
+    """A job's page; `practice`: a virtual card, on which nothing is the shop's own.
+
+    `proof_begun`: something was done to the card or logged, before which its proof only says the fault that it came
+    with; `owed`: how many debts keep it here.
+    """
 
     practice: bool
     mind: MindAnswer
@@ -186,13 +191,15 @@ class JobDetailAnswer(JobAnswer):
     looked: Annotated[Mapping[str, int], declared(LookedSerializer())]
     arrived: ArrivedAnswer
     measured: MeasuredAnswer
+    proof_begun: bool
+    owed: int
 
 
 def job_page(job: Job) -> JobDetailAnswer:
     """A job's page; it comes with its standing."""
-    now, causes = job.standing, (job.told or {"causes": []})["causes"]
+    now, told = job.standing, job.told or {"causes": [], "worked": True}
     hidden = advice_hidden(job)
-    mind = MindAnswer(next=[] if hidden else next_steps(job), causes=[] if hidden else causes)
+    mind = MindAnswer(next=[] if hidden else next_steps(job), causes=[] if hidden else told["causes"])
     return extended(
         JobDetailAnswer,
         job_row(job),
@@ -206,6 +213,8 @@ def job_page(job: Job) -> JobDetailAnswer:
         looked=looked(job),
         arrived=ArrivedAnswer(symptom=now.symptom_said, trials=now.trials),
         measured=MeasuredAnswer(power=now.power, readings=now.readings, volts=now.volts, rework=now.reworks),
+        proof_begun=now.logged or told["worked"],
+        owed=sum(debt.blocks for debt in owed(job)) if job.closed_at is None else 0,
     )
 
 

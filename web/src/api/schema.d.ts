@@ -6341,7 +6341,12 @@ export interface components {
             place?: string;
             express?: boolean;
         };
-        /** @description A job's page; `practice`: a virtual card, on which nothing is the shop's own. */
+        /**
+         * @description A job's page; `practice`: a virtual card, on which nothing is the shop's own.
+         *
+         *     `proof_begun`: something was done to the card or logged, before which its proof only says the fault that it came
+         *     with; `owed`: how many debts keep it here.
+         */
         JobDetail: {
             number: number;
             label: string;
@@ -6372,6 +6377,8 @@ export interface components {
             looked: components["schemas"]["Looked"];
             arrived: components["schemas"]["Arrived"];
             measured: components["schemas"]["Measured"];
+            proof_begun: boolean;
+            owed: number;
         };
         /** @description The firmware of a job's card: reads, the old image once it counts, what the store offers, what was written. */
         JobImages: {

@@ -1,9 +1,10 @@
 import { plural, t } from "@lingui/core/macro";
+import { useQuery } from "@tanstack/react-query";
 import { Link, useNavigate } from "react-router";
 import type { JobDetail } from "../api/client";
-import { type Proof, useProof } from "../proving/useProof";
+import type { Proof } from "../proving/useProof";
+import { proofQuery } from "../queries/job";
 import { useKeys } from "../shared/keys";
-import { useOwed } from "./Owed";
 
 const STEPS = ["Arrive", "Look", "Ohms", "Volts", "Memory", "Rework", "Prove", "Return"] as const;
 export type Step = (typeof STEPS)[number];
@@ -37,8 +38,8 @@ const SCREENS: Record<
 /** The eight stops in the order of the trade, and what each holds. */
 export function StepLine({ job, current }: { job: JobDetail; current: Step | null }) {
   const navigate = useNavigate();
-  const debts = useOwed(job.number);
-  const proof = useProof(job.number);
+  // before anything was done to it, what fails is the fault that it came with
+  const proof = useQuery({ ...proofQuery(job.number), enabled: job.proof_begun });
   useKeys(
     Object.fromEntries(
       Object.values(SCREENS)
@@ -52,9 +53,9 @@ export function StepLine({ job, current }: { job: JobDetail; current: Step | nul
         const screen = SCREENS[step];
         const [holds, state] =
           step === "Prove"
-            ? proofHolds(proof.data)
+            ? proofHolds(job, proof.data)
             : step === "Return"
-              ? returnHolds(job, (debts.data ?? []).filter((debt) => debt.blocks).length)
+              ? returnHolds(job)
               : [screen.holds(job), screen.state(job)];
         const here = step === current;
         return (
@@ -79,10 +80,9 @@ export function StepLine({ job, current }: { job: JobDetail; current: Step | nul
   );
 }
 
-function proofHolds(proof: Proof | undefined): [string, State] {
+function proofHolds(job: JobDetail, proof: Proof | undefined): [string, State] {
+  if (!job.proof_begun) return [t`nothing yet`, "nothing"];
   if (!proof) return ["…", "nothing"];
-  // before anything was done to it, what fails is the fault that it came with
-  if (!proof.since && proof.logs.length === 0) return [t`nothing yet`, "nothing"];
   const failed = proof.checks.filter((check) => check.judged === "failed" && !check.waived).length;
   const passed = proof.checks.filter((check) => check.judged === "passed" || check.waived).length;
   if (proof.proven) return [t`proven`, "clear"];
@@ -90,8 +90,9 @@ function proofHolds(proof: Proof | undefined): [string, State] {
   return [passed > 0 ? t`${passed} of ${proof.checks.length}` : t`nothing yet`, "nothing"];
 }
 
-function returnHolds(job: JobDetail, owed: number): [string, State] {
-  if (job.closed_at) return [t`left`, "clear"];
+function returnHolds(job: JobDetail): [string, State] {
+  const { closed_at, owed } = job;
+  if (closed_at) return [t`left`, "clear"];
   return owed > 0 ? [t`${owed} owed`, "waiting"] : [t`nothing yet`, "nothing"];
 }
 

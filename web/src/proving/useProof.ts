@@ -5,6 +5,7 @@ import { newId } from "../api/client";
 import type { components } from "../api/schema";
 import { uploadEntry } from "../api/upload";
 import { proofQuery } from "../queries/job";
+import { keyOf } from "../queries/keys";
 import { useKeeping } from "../shared/keeping";
 
 export type Proof = components["schemas"]["CardProof"];
@@ -25,7 +26,7 @@ export interface Unknown {
 /** Sending logs; one whose columns nobody knows yet is held until they are said. */
 export function useLogs(number: number) {
   const [sending, setSending] = useState("");
-  const { problem, keep } = useKeeping([]);
+  const { problem, keep } = useKeeping([keyOf("job", String(number))]);
   const [unknown, setUnknown] = useState<Unknown | null>(null);
   const send = async (file: File, phase: "before" | "after", load: string) => {
     const form = new FormData();
