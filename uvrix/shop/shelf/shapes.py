@@ -20,7 +20,6 @@ from uvrix.shop.library.drawings import OrientationAnswer, SmallBoardAnswer, sma
 from uvrix.shop.library.located import LocatedSerializer
 from uvrix.shop.library.shapes import BoardModelSerializer
 from uvrix.shop.look.queries import looked
-from uvrix.shop.promises.queries import owed
 from uvrix.shop.shelf.queries import NextStep, jobs, next_step, next_steps, whole
 
 NEXT = ["wait", "fault", "closed", "practice", *DOES]
@@ -177,8 +176,7 @@ class MindAnswer:
 class JobDetailAnswer(JobAnswer):
     """A job's page; `practice`: a virtual card, on which nothing is the shop's own.
 
-    `proof_begun`: something was done to the card or logged, before which its proof only says the fault that it came
-    with; `owed`: how many debts keep it here.
+    `proof_begun`: something was done to the card or logged; before, its proof only says the fault that it came with.
     """
 
     practice: bool
@@ -192,7 +190,6 @@ class JobDetailAnswer(JobAnswer):
     arrived: ArrivedAnswer
     measured: MeasuredAnswer
     proof_begun: bool
-    owed: int
 
 
 def job_page(job: Job) -> JobDetailAnswer:
@@ -214,7 +211,6 @@ def job_page(job: Job) -> JobDetailAnswer:
         arrived=ArrivedAnswer(symptom=now.symptom_said, trials=now.trials),
         measured=MeasuredAnswer(power=now.power, readings=now.readings, volts=now.volts, rework=now.reworks),
         proof_begun=now.logged or told["worked"],
-        owed=sum(debt.blocks for debt in owed(job)) if job.closed_at is None else 0,
     )
 
 

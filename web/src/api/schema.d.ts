@@ -6344,8 +6344,7 @@ export interface components {
         /**
          * @description A job's page; `practice`: a virtual card, on which nothing is the shop's own.
          *
-         *     `proof_begun`: something was done to the card or logged, before which its proof only says the fault that it came
-         *     with; `owed`: how many debts keep it here.
+         *     `proof_begun`: something was done to the card or logged; before, its proof only says the fault that it came with.
          */
         JobDetail: {
             number: number;
@@ -6378,7 +6377,6 @@ export interface components {
             arrived: components["schemas"]["Arrived"];
             measured: components["schemas"]["Measured"];
             proof_begun: boolean;
-            owed: number;
         };
         /** @description The firmware of a job's card: reads, the old image once it counts, what the store offers, what was written. */
         JobImages: {

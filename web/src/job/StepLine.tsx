@@ -5,6 +5,7 @@ import type { JobDetail } from "../api/client";
 import type { Proof } from "../proving/useProof";
 import { proofQuery } from "../queries/job";
 import { useKeys } from "../shared/keys";
+import { useOwed } from "./Owed";
 
 const STEPS = ["Arrive", "Look", "Ohms", "Volts", "Memory", "Rework", "Prove", "Return"] as const;
 export type Step = (typeof STEPS)[number];
@@ -38,6 +39,7 @@ const SCREENS: Record<
 /** The eight stops in the order of the trade, and what each holds. */
 export function StepLine({ job, current }: { job: JobDetail; current: Step | null }) {
   const navigate = useNavigate();
+  const debts = useOwed(job.number);
   // before anything was done to it, what fails is the fault that it came with
   const proof = useQuery({ ...proofQuery(job.number), enabled: job.proof_begun });
   useKeys(
@@ -55,7 +57,7 @@ export function StepLine({ job, current }: { job: JobDetail; current: Step | nul
           step === "Prove"
             ? proofHolds(job, proof.data)
             : step === "Return"
-              ? returnHolds(job)
+              ? returnHolds(job, (debts.data ?? []).filter((debt) => debt.blocks).length)
               : [screen.holds(job), screen.state(job)];
         const here = step === current;
         return (
@@ -90,9 +92,8 @@ function proofHolds(job: JobDetail, proof: Proof | undefined): [string, State] {
   return [passed > 0 ? t`${passed} of ${proof.checks.length}` : t`nothing yet`, "nothing"];
 }
 
-function returnHolds(job: JobDetail): [string, State] {
-  const { closed_at, owed } = job;
-  if (closed_at) return [t`left`, "clear"];
+function returnHolds(job: JobDetail, owed: number): [string, State] {
+  if (job.closed_at) return [t`left`, "clear"];
   return owed > 0 ? [t`${owed} owed`, "waiting"] : [t`nothing yet`, "nothing"];
 }
 

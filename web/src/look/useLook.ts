@@ -5,7 +5,6 @@ import { api, data, type Look, newId, type Overlay } from "../api/client";
 import { sendPicture } from "../api/upload";
 import { afterAct, afterPhotograph } from "../job/afterAct";
 import { lookQuery, owedQuery } from "../queries/job";
-import { keyOf } from "../queries/keys";
 import { NOTHING_ELSE, useKeeping } from "../shared/keeping";
 
 const CONTACT = /^[AB]\d{1,2}$/;
@@ -58,7 +57,7 @@ export function useLook(number: number) {
       () => api.POST("/api/v1/jobs/{number}/owed", { params: { path }, body }),
       owedQuery(number).queryKey,
       undefined,
-      () => queries.invalidateQueries({ queryKey: keyOf("job", String(number)) }),
+      NOTHING_ELSE,
     );
     return owed !== null;
   };

@@ -115,7 +115,6 @@ function Waive({ job, item }: { job: JobDetail; item: string }) {
     keyOf("return", job.number),
     keyOf("owed", job.number),
     keyOf("proof", job.number),
-    keyOf("job", String(job.number)),
   ]);
   return (
     <form

@@ -22,7 +22,7 @@ export function PasteAndPads({ job, way, mayWork }: { job: JobDetail; way: "off"
   const queries = useQueryClient();
   const key = pasteAndPadsQuery(job.number).queryKey;
   const noted = useQuery(pasteAndPadsQuery(job.number));
-  const keeping = useKeeping([keyOf("owed", job.number), keyOf("job", String(job.number))]);
+  const keeping = useKeeping([keyOf("owed", job.number)]);
   const { control, handleSubmit, watch, setValue } = useForm<{
     cooled: string;
     material: Material;

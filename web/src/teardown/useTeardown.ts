@@ -6,7 +6,7 @@ import { useKeeping } from "../shared/keeping";
 
 /** How far a job's card is taken apart, and entering more. */
 export function useTeardown(number: number) {
-  const keeping = useKeeping([keyOf("owed", number), keyOf("job", String(number))]);
+  const keeping = useKeeping([keyOf("owed", number)]);
   const params = { path: { number } };
   const teardown = useQuery(teardownQuery(number));
   const done = async (step: string, way: "off" | "on", count: number, note = "") => {
