@@ -103,9 +103,10 @@ def _catalogues(folder: Path) -> dict[Path, str]:
 
 def main() -> int:
     """Write the files, or check them."""
-    stale = [path for path, text in made().items() if not path.exists() or path.read_text("utf-8") != text]
+    published = made()
+    stale = [path for path, text in published.items() if not path.exists() or path.read_text("utf-8") != text]
     if "--check" not in sys.argv:
-        for path, text in made().items():
+        for path, text in published.items():
             path.parent.mkdir(parents=True, exist_ok=True)
             path.write_text(text, "utf-8")
         return 0
