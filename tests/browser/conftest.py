@@ -130,6 +130,8 @@ class Bench:
         self.page = page
         self.served = served
         self.broken: list[str] = []
+        # who is about to come, where no page is loaded yet
+        self._coming = ""
         page.on("pageerror", self._note_error)
         page.on("console", self._note_refused)
 
@@ -149,7 +151,7 @@ class Bench:
     def go(self, address: str) -> None:
         """Follow a link to an address of the app: inside it where it is open, as a click would."""
         address = address.removeprefix(self.served.address)
-        inside = self.page.url.startswith(self.served.address) and self._pages.count() == 1
+        inside = not self._coming and self.page.url.startswith(self.served.address) and self._pages.count() == 1
         if inside:
             self.page.evaluate(IN_THE_APP, address)
         else:
@@ -157,18 +159,32 @@ class Bench:
 
     def load(self, address: str) -> None:
         """Load a page anew, as by its address or in a new tab: what changed behind the app's back is seen."""
-        self.page.goto(self.served.address + address.removeprefix(self.served.address))
+        address = address.removeprefix(self.served.address)
+        if self._coming:
+            self.sign_in(self._coming, address)
+        else:
+            self.page.goto(self.served.address + address)
 
     @property
     def _pages(self) -> Locator:
         return self.page.get_by_role("navigation", name="Pages")
 
-    def sign_in(self, role: str = "technician", at: str = "/shelf", *, by_page: bool = False) -> None:
-        """Be somebody, at an address: through the page, or with the cookies of whoever of that role did so before."""
-        pages, asked = self._pages, self.page.get_by_label("Password", exact=True)
+    def sign_in(self, role: str = "technician", at: str = "", *, by_page: bool = False) -> None:
+        """Be somebody, at an address: through the page, or with the cookies of whoever of that role did so before.
+
+        Where no address is named, the first one that is gone to is the first page that is loaded.
+        """
         if not by_page:
             self.page.context.add_cookies(self.served.signed_in.get(role, []))
-        self.load(at)
+        if not at:
+            if not self._known():
+                self.sign_in(role, "/shelf")
+                self.page.goto("about:blank")
+            self._coming = role
+            return
+        self._coming = ""
+        pages, asked = self._pages, self.page.get_by_label("Password", exact=True)
+        self.page.goto(self.served.address + at)
         expect(pages.or_(asked)).to_be_visible()
         if pages.is_visible():
             return
@@ -180,6 +196,10 @@ class Bench:
         if not by_page:
             self.served.signed_in[role] = self.page.context.cookies()
 
+    def _known(self) -> bool:
+        """Whether somebody is signed in by the cookies that the window has."""
+        return bool(self.page.request.get(f"{self.served.address}/api/v1/session").json()["person"])
+
     def open_job(self, serial: str) -> None:
         self.page.get_by_role("link", name=serial).first.click()
         expect(self.page.get_by_text(serial)).to_be_visible()
@@ -188,7 +208,7 @@ class Bench:
     def new_job(self, serial: str, model: str = "teal-8", complaint: str = "Snow.", name: str = "") -> str:
         """Open a job by the short form, its board named where the library has none; gives its address."""
         page = self.page
-        self.load("/jobs/new")
+        self.go("/jobs/new")
         page.get_by_label("Serial of the card").fill(serial)
         if name:
             page.get_by_label("Board model").select_option(label="not in the library yet …")

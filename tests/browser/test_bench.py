@@ -21,7 +21,7 @@ OUTSIDE = "https://outside.invalid"
     ],
 )
 def test_a_request_outside_is_noted(bench, asks):
-    bench.sign_in()
+    bench.sign_in(at="/shelf")
     assert bench.broken == []
     bench.page.evaluate(f"() => {asks}")
     bench.page.evaluate("() => 0")
@@ -31,7 +31,7 @@ def test_a_request_outside_is_noted(bench, asks):
 
 @pytest.mark.browser
 def test_an_error_on_a_page_is_noted(bench):
-    bench.sign_in()
+    bench.sign_in(at="/shelf")
     bench.page.evaluate("() => new Promise(done => setTimeout(() => { done(); throw new Error('it broke') }))")
     bench.page.evaluate("() => 0")
     assert bench.broken == ["it broke"]

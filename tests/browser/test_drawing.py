@@ -125,7 +125,7 @@ def test_zooming_and_moving_and_coming_back(bench):
 
 
 def test_the_dim_theme_is_remembered(bench):
-    bench.sign_in()
+    bench.sign_in(at="/shelf")
     page = bench.page
     page.get_by_role("button", name="Dim theme").click()
     expect(page.locator("html")).to_have_attribute("data-theme", "dim")
@@ -136,7 +136,7 @@ def test_the_dim_theme_is_remembered(bench):
 
 
 def test_scanning_opens_the_only_hit_and_offers_several(bench):
-    bench.sign_in()
+    bench.sign_in(at="/shelf")
     page = bench.page
     page.keyboard.press("/")
     page.keyboard.type("TL8")

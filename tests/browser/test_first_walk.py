@@ -14,7 +14,7 @@ COLD = SAMPLES / "teal-8-cold.csv"
 
 
 def test_with_the_mouse(bench):
-    bench.sign_in()
+    bench.sign_in(at="/shelf")
     page = bench.page
     page.get_by_role("link", name="J-0032").click()
     page.get_by_role("navigation", name="Steps").get_by_role("link", name="Memory").click()

@@ -31,7 +31,7 @@ def chosen(bench, options, text):
 
 def test_typing_goes_to_jobs_points_parts_and_screens_and_does_what_keys_do(bench, palette):
     page = bench.page
-    bench.sign_in()
+    bench.sign_in(at="/shelf")
     chosen(bench, palette("TL8-55871"), "J-0026")
     expect(page).to_have_url(f"{bench.served.address}/jobs/26")
     chosen(bench, palette("ohms"), "Ohms")
@@ -61,7 +61,7 @@ def test_typing_goes_to_jobs_points_parts_and_screens_and_does_what_keys_do(benc
 
 def test_the_shelf_keeps_one_line_a_card_and_the_wall_shows_it_without_anything_to_press(bench):
     page = bench.page
-    bench.sign_in()
+    bench.sign_in(at="/shelf")
     rows = page.get_by_role("listitem").filter(has_text="J-0023")
     tall = rows.first.bounding_box()["height"]
     page.get_by_role("switch", name="one line a card").click()

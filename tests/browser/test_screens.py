@@ -107,7 +107,7 @@ def test_an_address_asks_for_sign_in_and_goes_on_there(bench):
 
 
 def test_the_front_desk_opens_a_job_and_reads_but_enters_no_run(bench):
-    bench.sign_in("front-desk")
+    bench.sign_in("front-desk", at="/shelf")
     page = bench.page
     page.get_by_role("link", name="New job").click()
     page.get_by_label("Serial of the card").fill("GG8-70001")
@@ -134,7 +134,7 @@ def test_the_front_desk_opens_a_job_and_reads_but_enters_no_run(bench):
 
 
 def test_a_board_model_is_imported_and_a_wrong_one_refused(bench, tmp_path):
-    bench.sign_in("lead")
+    bench.sign_in("lead", at="/shelf")
     page = bench.page
     page.get_by_role("link", name="Library").click()
     wrong = tmp_path / "wrong.board.json"
@@ -190,7 +190,7 @@ def test_a_page_whose_script_does_not_come_says_so_and_what_to_do(bench):
     """As after an update, when an open page asks for scripts that are no more."""
     page = bench.page
     page.route("**/assets/FiguresPage-*.js", lambda route: route.abort())
-    bench.sign_in()
+    bench.sign_in(at="/shelf")
     page.get_by_role("navigation", name="Pages").get_by_role("link", name="Figures").click()
     expect(page.get_by_role("alert")).to_contain_text("This page could not be shown")
     page.get_by_role("alert").get_by_role("link", name="Go to the shelf").click()

@@ -15,7 +15,7 @@ def shop(bench):
     """What the server says is there; a test changes it as its lead would."""
     there = dict(EMPTY)
     bench.page.route("**/api/v1/setup", lambda route: route.fulfill(json=there))
-    bench.sign_in("lead")
+    bench.sign_in("lead", at="/shelf")
     return there
 
 

@@ -48,7 +48,7 @@ def test_a_job_left_in_mid_diagnosis_is_resumed_by_another_from_its_card(bench):
     sign_out(bench)
 
     # the lead, next morning: nothing but the card
-    bench.sign_in("lead")
+    bench.sign_in("lead", at="/shelf")
     page.get_by_role("link", name="TH8-1").or_(page.get_by_role("link", name=f"J-{int(number):04d}")).first.click()
     card = page.get_by_test_id("resume")
     expect(card.get_by_text("Look at the").first).to_be_visible()
@@ -123,7 +123,7 @@ def test_entries_on_their_way_together_are_each_kept_and_later_ones_wait_behind_
 
 
 def test_the_shelf_is_filtered_kept_and_its_labels_printed(bench):
-    bench.sign_in("front-desk")
+    bench.sign_in("front-desk", at="/shelf")
     page = bench.page
     rows = page.get_by_role("checkbox", name="Choose J-")
     expect(rows.nth(3)).to_be_visible()
