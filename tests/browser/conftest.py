@@ -130,8 +130,8 @@ class Bench:
         self.page = page
         self.served = served
         self.broken: list[str] = []
-        # who is about to come, where no page is loaded yet
-        self._coming = ""
+        # whether whoever signed in has loaded no page yet
+        self._coming = False
         page.on("pageerror", self._note_error)
         page.on("console", self._note_refused)
 
@@ -159,11 +159,8 @@ class Bench:
 
     def load(self, address: str) -> None:
         """Load a page anew, as by its address or in a new tab: what changed behind the app's back is seen."""
-        address = address.removeprefix(self.served.address)
-        if self._coming:
-            self.sign_in(self._coming, address)
-        else:
-            self.page.goto(self.served.address + address)
+        self._coming = False
+        self.page.goto(self.served.address + address.removeprefix(self.served.address))
 
     @property
     def _pages(self) -> Locator:
@@ -177,14 +174,14 @@ class Bench:
         if not by_page:
             self.page.context.add_cookies(self.served.signed_in.get(role, []))
         if not at:
-            if not self._known():
+            if not self._is(role):
+                self.page.context.clear_cookies()
                 self.sign_in(role, "/shelf")
                 self.page.goto("about:blank")
-            self._coming = role
+            self._coming = True
             return
-        self._coming = ""
         pages, asked = self._pages, self.page.get_by_label("Password", exact=True)
-        self.page.goto(self.served.address + at)
+        self.load(at)
         expect(pages.or_(asked)).to_be_visible()
         if pages.is_visible():
             return
@@ -196,9 +193,10 @@ class Bench:
         if not by_page:
             self.served.signed_in[role] = self.page.context.cookies()
 
-    def _known(self) -> bool:
-        """Whether somebody is signed in by the cookies that the window has."""
-        return bool(self.page.request.get(f"{self.served.address}/api/v1/session").json()["person"])
+    def _is(self, role: str) -> bool:
+        """Whether the cookies of the window are those of whoever is of that role."""
+        person = self.page.request.get(f"{self.served.address}/api/v1/session").json()["person"]
+        return bool(person) and person["username"] == SIGN_INS[role][0]
 
     def open_job(self, serial: str) -> None:
         self.page.get_by_role("link", name=serial).first.click()

@@ -195,7 +195,7 @@ def test_a_map_is_drawn_from_nothing(bench):
     bench.check_access()
     bench.nothing_cut()
     page.get_by_role("button", name="Save").click()
-    expect(page.get_by_role("heading", name="Garganey 8")).to_be_visible()
+    expect(page).to_have_url(f"{bench.served.address}/library/garganey-8")
     # a card of the model is read by it at once
     address = bench.new_job("VO8-4", model="garganey-8")
     bench.go(f"{address}/volts")
