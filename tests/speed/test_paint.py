@@ -51,7 +51,7 @@ def looked(page, address, sign, key):
 def test_first_paint_key_to_paint_and_shift(chromium, served, capsys, where, sign, key, kept):
     window = chromium.new_context(viewport={"width": 1280, "height": 800})
     bench = Bench(window.new_page(), served)
-    bench.sign_in()
+    bench.sign_in(at="/shelf")
     address = served.address + ("/shelf" if where == "shelf" else bench.job_of("TL8-55871"))
     found = []
     for _ in range(LOADS):
