@@ -9,6 +9,7 @@ from pathlib import Path
 from uuid import uuid4
 
 import pytest
+from django.contrib.auth.hashers import Argon2PasswordHasher
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.core.signals import request_finished, request_started
 from django.db import close_old_connections
@@ -36,9 +37,20 @@ def close_files(answer):
         close()
 
 
+class WeakArgon2(Argon2PasswordHasher):
+    """The shop's own hasher at the least that Argon2 takes: guessing a password of a test need not be hard."""
+
+    time_cost, memory_cost, parallelism = 1, 8, 1
+
+
 @pytest.fixture(autouse=True)
 def _files(settings, tmp_path):
     settings.MEDIA_ROOT = tmp_path
+
+
+@pytest.fixture(autouse=True)
+def _weakly_hashed(settings):
+    settings.PASSWORD_HASHERS = [f"{__name__}.{WeakArgon2.__name__}"]
 
 
 @pytest.fixture

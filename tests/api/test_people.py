@@ -6,16 +6,20 @@ import time
 
 import pytest
 from django.core.management import CommandError, call_command
+from django.utils.module_loading import import_string
 from django_otp.oath import TOTP
 from django_otp.plugins.otp_totp.models import TOTPDevice
 from rest_framework.test import APIClient
 
 from uvrix.shop.accounts.models import User
 from uvrix.shop.accounts.services import invite
+from uvrix.shop.config import settings as of_the_shop
 from uvrix.shop.config.problems import Problem
 from uvrix.shop.config.roles import Role
 
 WORDS = "heron-on-the-weir-9"
+# What each guess at a password is to take, in KiB: more than a graphics processor has for many at once.
+LEAST_MEMORY_KIB = 64 * 1024
 
 
 @pytest.fixture
@@ -32,6 +36,14 @@ def signed_in(people):
         return client
 
     return enter
+
+
+def test_each_guess_at_a_password_takes_much_memory():
+    """Beside these tests, which hash weakly (conftest.py)."""
+    [hasher] = [import_string(name)() for name in of_the_shop.PASSWORD_HASHERS]
+    kept = hasher.decode(hasher.encode(WORDS, "salt-of-a-test"))
+    assert (kept["algorithm"], kept["variety"]) == ("argon2", "argon2id")
+    assert kept["memory_cost"] >= LEAST_MEMORY_KIB
 
 
 def test_the_lead_changes_roles_and_the_record_says_who(as_role, people):
