@@ -1,17 +1,19 @@
 import { i18n } from "@lingui/core";
 import { I18nProvider } from "@lingui/react";
-import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { QueryCache, QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 import { BrowserRouter } from "react-router";
 import { Problem, whenChanged } from "./api/client";
 import { App } from "./app";
+import { stayShown } from "./queries/away";
 import { startTheme } from "./shared/theme";
 import "./theme.css";
 
 startTheme();
 
 const queries = new QueryClient({
+  queryCache: new QueryCache({ onError: stayShown }),
   defaultOptions: {
     queries: {
       retry: (tries, error) => !(error instanceof Problem && error.status > 0) && tries < 2,
