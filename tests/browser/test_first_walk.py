@@ -152,7 +152,7 @@ def test_a_hidden_chip_is_said_to_be_on_the_other_side(bench):
     bench.go(bench.job_of("SC24-0093"))
     expect(bench.finding).to_contain_text("U38")
     lies = bench.page.get_by_test_id("orientation")
-    # another test may have left the card with its front up
+    # the card lies back up in the demo shop, and as it was turned last
     if "Back side" in lies.inner_text():
         bench.page.keyboard.press("f")
     expect(lies).to_contain_text("Front side")
