@@ -18,7 +18,7 @@ from uvrix.shop.config.problems import Problem
 from uvrix.shop.config.roles import Role
 
 WORDS = "heron-on-the-weir-9"
-# What each guess at a password is to take, in KiB: more than a graphics processor has for many at once.
+# What each guess at a password is to take at least, in KiB.
 LEAST_MEMORY_KIB = 64 * 1024
 
 

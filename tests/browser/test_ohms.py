@@ -190,13 +190,18 @@ def test_a_lifted_coil_is_of_one_reading_and_stays_owed_the_card_stays_warm(benc
     expect(field.get_by_label("warm")).not_to_be_checked()
 
 
-def test_what_is_typed_and_where_one_works_outlive_a_reading_stored_elsewhere(bench):
+def at_ohms(bench, serial):
+    """A new card before its first reading: the page, its job's address, the reading's field, what is said of it."""
     bench.sign_in()
-    page = bench.page
-    address = bench.new_job("OH8-7")
+    address = bench.new_job(serial)
     bench.go(f"{address}/ohms")
+    page = bench.page
     page.get_by_test_id("gate").get_by_role("button", name="It is unplugged and discharged").click()
-    field, said = page.get_by_test_id("reading"), page.get_by_test_id("said")
+    return page, address, page.get_by_test_id("reading"), page.get_by_test_id("said")
+
+
+def test_what_is_typed_and_where_one_works_outlive_a_reading_stored_elsewhere(bench):
+    page, address, field, said = at_ohms(bench, "OH8-7")
     turn = field.get_by_role("heading").inner_text()
     field.get_by_label("value").fill("8k")
     field.get_by_label("coil lifted").check()
@@ -218,12 +223,7 @@ def test_what_is_typed_and_where_one_works_outlive_a_reading_stored_elsewhere(be
 
 
 def test_what_is_typed_outlives_a_server_that_is_away_and_the_screen_catches_up_by_itself(bench):
-    bench.sign_in()
-    page = bench.page
-    address = bench.new_job("OH8-8")
-    bench.go(f"{address}/ohms")
-    page.get_by_test_id("gate").get_by_role("button", name="It is unplugged and discharged").click()
-    field, said = page.get_by_test_id("reading"), page.get_by_test_id("said")
+    page, address, field, said = at_ohms(bench, "OH8-8")
     first = field.get_by_role("heading").inner_text()
     field.get_by_label("value").fill("8k9")
     page.keyboard.press("Enter")
