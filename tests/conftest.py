@@ -1,7 +1,8 @@
 """Databases cloned from templates, hypothesis in three strengths, what the run took by kind, and when a quick one ends.
 
 The usual run is bounded in time; UVRIX_THOROUGH=1 looks longer; UVRIX_MUTANT=1 is short and the same every time;
-UVRIX_QUICK_UNTIL is the second since 1970 after which no test is begun.
+UVRIX_QUICK_UNTIL is the second since 1970 after which no test is begun; UVRIX_TURN says which share of what goes over
+many of a kind is taken (tests/turns.py).
 """
 
 from __future__ import annotations
@@ -17,7 +18,8 @@ from pathlib import Path
 import pytest
 from hypothesis import HealthCheck, Phase, settings
 
-from tests.quick import Nearness, changed_files
+from tests.quick import NAMED, Nearness, changed_files
+from tests.turns import TURN, whose_turn
 from uvrix.launch import templates
 
 ROOT = Path(__file__).parents[1]
@@ -50,12 +52,25 @@ def kind_of(nodeid: str) -> str:
     return nodeid.split("/")[1] if "/" in nodeid else nodeid
 
 
-def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
+def pytest_collection_modifyitems(config: pytest.Config, items: list[pytest.Item]) -> None:
     """Long kinds first, so that two processes end together; in a quick run what is near to the change."""
+    if TURN:
+        _leave_to_other_turns(config, items)
     if QUICK_UNTIL:
         _nearest_first(items)
     else:
         items.sort(key=lambda item: ORDER.index(kind_of(item.nodeid)) if kind_of(item.nodeid) in ORDER else len(ORDER))
+
+
+def _leave_to_other_turns(config: pytest.Config, items: list[pytest.Item]) -> None:
+    nearness = Nearness(changed_files(ROOT))
+
+    def changed(item: pytest.Item) -> bool:
+        return nearness.of(str(item.path.relative_to(ROOT)), item.path.read_text()) == NAMED
+
+    items[:], left = whose_turn(items, int(TURN or 0), changed)
+    if left:
+        config.hook.pytest_deselected(items=left)
 
 
 def _nearest_first(items: list[pytest.Item]) -> None:

@@ -139,6 +139,7 @@ def test_a_card_of_every_level_is_begun_and_marked(technician, scaup):
     assert (refused.status_code, refused.json()["code"]) == (409, "practice")
 
 
+@pytest.mark.in_turn(3)
 @pytest.mark.parametrize("level", ["shorts", "two-faults", "nothing"])
 def test_a_card_is_worked_through_by_the_advice_on_its_screens(technician, scaup, level):
     number = begin(technician, level, seed=LEVELS.index(level) + 3)

@@ -31,6 +31,7 @@ def has_wrong_input(operation) -> bool:
 
 
 @pytest.mark.fuzz
+@pytest.mark.in_turn(4)
 @pytest.mark.parametrize("hand", range(HANDS))
 @pytest.mark.parametrize("schema", ROLES, indirect=True)
 def test_no_input_breaks_an_endpoint_and_every_answer_is_what_the_schema_says(schema, hand):

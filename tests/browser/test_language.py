@@ -118,6 +118,7 @@ def bench(chromium, abroad) -> Iterator[Bench]:
     assert bench.broken == []
 
 
+@pytest.mark.in_turn(3)
 @pytest.mark.parametrize("hand", range(HANDS))
 @pytest.mark.own_window
 def test_every_text_of_a_screen_stands_in_a_catalogue(bench, abroad, hand):

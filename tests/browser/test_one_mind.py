@@ -68,6 +68,7 @@ def enter(bench, job: str, *entries: Entry) -> None:
         assert sent.status in {200, 201}, (room, body, sent.text())
 
 
+@pytest.mark.in_turn(2)
 @pytest.mark.parametrize("scene", SCENES)
 def test_every_screen_knows_what_was_found_on_another(bench, scene):
     entries, says, suspect = SCENES[scene]

@@ -138,6 +138,7 @@ def repair(keys: Keys, number: str, do: str, site: str) -> None:
     expect(page.get_by_role("list", name="What was done")).to_contain_text(site)
 
 
+@pytest.mark.in_turn(3)
 @pytest.mark.parametrize("level", LEVELS)
 def test_a_card_of_every_level_is_played_to_its_end_by_the_keyboard_alone(bench, level):
     bench.sign_in()

@@ -12,7 +12,7 @@ from tests.browser.test_proving import Api, number_of
 from uvrix.core.boards.document import read_board
 from uvrix.standins.camera import photograph
 
-pytestmark = pytest.mark.browser
+pytestmark = [pytest.mark.browser, pytest.mark.in_turn(2)]
 KNOT = read_board((Path(__file__).parents[2] / "data/boards/wigeon-4.board.json").read_bytes())
 SHOTS = {"front": photograph(KNOT, 3.0), "back": photograph(KNOT, 2.9)}
 VOUCHED = "every input and fuse"

@@ -18,6 +18,7 @@ USUAL = 110
 SEED = int(os.environ.get("UVRIX_SEED", "20261125"))
 
 
+@pytest.mark.in_turn(2)
 @pytest.mark.parametrize("generator", [first_generator, second_generator])
 @pytest.mark.parametrize(("errors", "kinds_right", "sites_right"), [(50, 0.95, 0.98), (5, 0.80, 0.85)])
 def test_findings_are_right_as_often_as_the_bars_say(generator, errors, kinds_right, sites_right):

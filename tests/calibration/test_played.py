@@ -19,7 +19,7 @@ from uvrix.core.case.power import point_of
 from uvrix.core.virtual.play import Played, play, random_card
 
 WHOLE = "UVRIX_CALIBRATE" in os.environ
-CARDS = 500 if WHOLE else 40
+CARDS = 500 if WHOLE else 20
 # The whole run plays other cards each day, so that advice is not made for the cards that it is measured on.
 SEED = int(os.environ.get("UVRIX_SEED") or (f"{datetime.now(UTC):%Y%m%d}" if WHOLE else "20261129"))
 LIVE = {"voltage", "frequency"}

@@ -91,6 +91,7 @@ def _pytest(chosen: argparse.Namespace, words: list[str], folder: Path) -> int:
         environment |= {"UVRIX_THOROUGH": "1", "UVRIX_CALIBRATE": CALIBRATED_CARDS}
         arguments = [*side_by_side, *words]
     elif not words:
+        environment["UVRIX_TURN"] = _commits()
         arguments = side_by_side
     whole = chosen.thorough or not (words or chosen.quick)
     maker = threading.Thread(target=_make_templates, args=(environment,)) if whole else None
@@ -104,6 +105,14 @@ def _pytest(chosen: argparse.Namespace, words: list[str], folder: Path) -> int:
     if maker:
         maker.join()
     return done.returncode
+
+
+def _commits() -> str:
+    """How many commits the clone has; nothing where it is none."""
+    counted = subprocess.run(
+        ["git", "rev-list", "--count", "HEAD"], cwd=ROOT, text=True, capture_output=True, check=False
+    )
+    return counted.stdout.strip()
 
 
 def _files_with(words: list[str]) -> list[str]:
