@@ -1,7 +1,7 @@
 import { type QueryClient, useQuery, useQueryClient } from "@tanstack/react-query";
 import { api, data, isOwnRequest, type LiveAnswer } from "../api/client";
 import { afterAct } from "../job/afterAct";
-import { askMissed } from "../queries/away";
+import { noteAnswer, noteFailure } from "../queries/away";
 import { keyOf } from "../queries/keys";
 
 const AGAIN_MS = 1_500;
@@ -15,7 +15,6 @@ const OF_THE_SHOP = new Set([
 ]);
 // of the server's clock; what was told before is told once more for a few seconds
 let since: string | undefined;
-let away = false;
 const seen = new Set<string>();
 const MOST_SEEN = 2_000;
 const NOBODY: string[] = [];
@@ -34,12 +33,11 @@ export function useLive(job: number | null): string[] {
       const query = { ...(since && { since }), ...(job && { job }) };
       try {
         const told = data(await api.GET("/api/v1/live", { params: { query } }));
-        if (away) askMissed(queries);
-        away = false;
+        noteAnswer(queries);
         apply(queries, told);
         return told.others;
       } catch (error) {
-        away = true;
+        noteFailure(error);
         throw error;
       }
     },

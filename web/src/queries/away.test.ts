@@ -1,8 +1,12 @@
 import { QueryCache, QueryClient, QueryObserver } from "@tanstack/react-query";
-import { expect, test } from "vitest";
+import { act, renderHook } from "@testing-library/react";
+import { afterEach, expect, test, vi } from "vitest";
 import { Problem } from "../api/client";
-import { askMissed, stayShown } from "./away";
+import { noteAnswer, noteFailure, stayShown, useShownFrom } from "./away";
 
+afterEach(() => vi.useRealTimers());
+
+const NOON = new Date("2031-05-02T12:00:00Z");
 const BROKEN = new Problem(503, "unknown", "The server answered 503.", {});
 const NOBODY = new Problem(0, "away", "The server does not answer.", {});
 const GONE = new Problem(404, "unknown", "The server answered 404.", {});
@@ -36,7 +40,8 @@ test.each([BROKEN, NOBODY, new TypeError("x")])(
     await expect.poll(shown).toBe("as it was");
     await job.refetch();
     await expect.poll(shown).toBe("as it was");
-    askMissed(queries);
+    noteFailure(away);
+    noteAnswer(queries);
     await expect.poll(shown).toBe("as it is");
   },
 );
@@ -51,7 +56,23 @@ test("what is gone is not shown any longer", async () => {
 test("what was never answered says so, and comes by itself once the server answers", async () => {
   const { queries, shown } = screen([NOBODY, "as it is"]);
   await expect.poll(shown).toBe("error");
-  askMissed(queries);
+  noteFailure(NOBODY);
+  noteAnswer(queries);
+  await expect.poll(shown).toBe("as it is");
+});
+
+test("what a server could not answer that answers all else is asked again after ten seconds", async () => {
+  vi.useFakeTimers({ now: NOON, toFake: ["Date"] });
+  const { queries, job, shown } = screen(["as it was", BROKEN, "as it is"]);
+  await expect.poll(shown).toBe("as it was");
+  await job.refetch();
+  const missed = Date.now();
+  vi.setSystemTime(missed + 9_999);
+  noteAnswer(queries);
+  expect(queries.isFetching()).toBe(0);
+  expect(shown()).toBe("as it was");
+  vi.setSystemTime(missed + 10_000);
+  noteAnswer(queries);
   await expect.poll(shown).toBe("as it is");
 });
 
@@ -60,4 +81,21 @@ test("who else is here is not known while nobody says so", async () => {
   await expect.poll(shown).toBe("Casper");
   await job.refetch();
   expect(shown()).toBe("error");
+});
+
+test("while nobody answers, what is shown is of the last answer, and once somebody does it is of now", () => {
+  vi.useFakeTimers({ now: NOON });
+  const { queries } = screen([]);
+  const from = renderHook(useShownFrom).result;
+  act(() => noteAnswer(queries));
+  expect(from.current).toBeUndefined();
+  vi.setSystemTime(NOON.getTime() + 9_000);
+  for (const error of [NOBODY, BROKEN]) act(() => noteFailure(error));
+  expect(from.current).toEqual(NOON);
+  act(() => noteFailure(GONE));
+  expect(from.current).toBeUndefined();
+  act(() => noteFailure(NOBODY));
+  expect(from.current).toEqual(NOON);
+  act(() => noteAnswer(queries));
+  expect(from.current).toBeUndefined();
 });
