@@ -4,7 +4,6 @@ import { type ComponentType, lazy, Suspense, useEffect } from "react";
 import { Navigate, Route, Routes, useLocation } from "react-router";
 import { JobPage } from "./job/JobPage";
 import { NewJob } from "./job/NewJob";
-import { AwaySign } from "./live/AwaySign";
 import { useLive } from "./live/live";
 import { OthersContext } from "./live/OthersHere";
 import { Palette } from "./palette/Palette";
@@ -121,7 +120,6 @@ function Bench({ person }: { person: NonNullable<ReturnType<typeof useSession>["
       <div className="flex h-dvh">
         <SideBar person={person} />
         <Palette person={person} />
-        <AwaySign />
         <div className="relative min-w-0 flex-1 overflow-y-auto">
           <ErrorBoundary>
             <Suspense fallback={<Loading what={t`Opening the page`} />}>

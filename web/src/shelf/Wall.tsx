@@ -4,11 +4,11 @@ import { useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { Link } from "react-router";
 import type { ShelfJob } from "../api/client";
-import { AwaySign } from "../live/AwaySign";
 import { useLive } from "../live/live";
 import { shelfQuery } from "../queries/shop";
 import { LoadError, Loading } from "../shared/states";
 import { clockTime, dayOfYear } from "../shared/words";
+import { AwaySign } from "../sidebar/AwaySign";
 
 const MINUTE_MS = 60_000;
 
@@ -23,7 +23,6 @@ export function Wall() {
   const late = shelf.data.groups.flatMap((group) => group.jobs).filter((job) => isLate(job, now));
   return (
     <main className="flex h-dvh flex-col overflow-hidden p-6">
-      <AwaySign />
       <header className="mb-3 flex items-baseline gap-6">
         <h1 className="text-3xl font-bold">
           <Trans>At the bench</Trans>
@@ -34,6 +33,7 @@ export function Wall() {
             <Trans>{late.length} late</Trans>
           </p>
         )}
+        <AwaySign className="text-2xl text-suspect" />
         <Link
           to="/shelf"
           className="ml-auto font-mono text-3xl font-bold no-underline"

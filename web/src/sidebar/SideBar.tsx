@@ -13,6 +13,7 @@ import { isDim, switchTheme } from "../shared/theme";
 import { useKinds, wordsOf } from "../shared/useKinds";
 import { mayWorkAtBench, useNewSession } from "../signin/session";
 import { lifeAt } from "../stock/useStock";
+import { AwaySign } from "./AwaySign";
 import { KeyList } from "./KeyList";
 import { SupplySign } from "./SupplySign";
 import { useScanner } from "./scanner";
@@ -62,6 +63,7 @@ export function SideBar({ person }: { person: Person | null }) {
       <div className="mt-auto flex flex-col items-center gap-1">
         {mayWorkAtBench(person) && <SupplySign />}
         <TimerSign />
+        <AwaySign className="rounded-md border-2 border-suspect px-1 py-2 text-center leading-snug" />
         <UnsentSign username={person?.username ?? ""} />
         <button
           type="button"
