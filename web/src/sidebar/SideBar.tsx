@@ -63,7 +63,7 @@ export function SideBar({ person }: { person: Person | null }) {
       <div className="mt-auto flex flex-col items-center gap-1">
         {mayWorkAtBench(person) && <SupplySign />}
         <TimerSign />
-        <AwaySign className="rounded-md border-2 border-suspect px-1 py-2 text-center leading-snug" />
+        <AwaySign className="rounded-md border-2 border-suspect px-1 py-2 text-center text-[15px] leading-snug" />
         <UnsentSign username={person?.username ?? ""} />
         <button
           type="button"
