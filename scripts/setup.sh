@@ -70,7 +70,8 @@ front_end() {
 # prepare PROGRAM…: everything that both commands need; the programs are Debian packages of the same name. With with_tests
 # set, what checks the product too.
 prepare() {
-  unset PYTHONPATH PYTHONHOME
+  # without kept bytecode each of its programs would compile all that it imports once more
+  unset PYTHONPATH PYTHONHOME PYTHONDONTWRITEBYTECODE
   exec 9>.prepare.lock && flock 9
   debian_packages "$@"
   toolchains
