@@ -91,8 +91,10 @@ def _nearest_first(items: list[pytest.Item]) -> None:
 
 def took_before() -> dict[str, float]:
     """The seconds that each test of this clone took when it last ran, by its name; empty where none did."""
-    kept = Path(os.environ["UVRIX_TEMPLATES"], TOOK)
-    return json.loads(kept.read_text()) if kept.exists() else {}
+    try:
+        return json.loads(Path(os.environ["UVRIX_TEMPLATES"], TOOK).read_text())
+    except (FileNotFoundError, ValueError):  # or one that two runs wrote at once
+        return {}
 
 
 @pytest.hookimpl(tryfirst=True)
@@ -117,7 +119,9 @@ def pytest_terminal_summary(terminalreporter) -> None:
                 begun |= {report.nodeid} if report.when == "call" else set()
     if folder := os.environ.get("UVRIX_TEMPLATES"):
         ran = {name: duration for name, duration in took.items() if name in begun}
-        Path(folder, TOOK).write_text(json.dumps(took_before() | ran))
+        passing = Path(folder, f"{TOOK}.{os.getpid()}")
+        passing.write_text(json.dumps(took_before() | ran))
+        passing.replace(Path(folder, TOOK))
     skipped = terminalreporter.stats.get("skipped", [])
     if left := [report for report in skipped if LEFT_OUT in str(report.longrepr)]:
         terminalreporter.section(f"{len(left)} tests were {LEFT_OUT}")
