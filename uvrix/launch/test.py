@@ -48,12 +48,15 @@ def main() -> int:
 def _parser() -> argparse.ArgumentParser:
     parser = argparse.ArgumentParser(
         prog="./test",
-        description="Checks and tests everything. Any other argument goes to pytest, which then runs in one process.",
+        description="Checks and tests everything, of what goes over many of a kind a share with each commit. "
+        "Any other argument goes to pytest, which then runs in one process and takes all of that.",
         allow_abbrev=False,
     )
     modes = parser.add_mutually_exclusive_group()
     modes.add_argument("--quick", action="store_true", help="what is nearest to the change, within 90 s")
-    modes.add_argument("--thorough", action="store_true", help="longer fuzzing and calibration, nothing is tried twice")
+    modes.add_argument(
+        "--thorough", action="store_true", help="no shares, longer fuzzing and calibration, nothing is tried twice"
+    )
     modes.add_argument("--speed", action="store_true", help="print how fast things are")
     modes.add_argument("--calibrate", action="store_true", help="print how often findings and plans are right")
     modes.add_argument("--tour", metavar="FOLDER", help="take a picture of every screen in every state into a folder")
