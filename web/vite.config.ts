@@ -63,10 +63,14 @@ export default defineConfig({
   build: { assetsInlineLimit: 0, sourcemap: false, chunkSizeWarningLimit: 800 },
   server: api ? { proxy: { "/api": api, "/healthz": api } } : {},
   test: {
-    setupFiles: ["src/language/english.ts"],
+    setupFiles: ["src/language/english.ts", "patience.ts"],
     environment: "happy-dom",
     // one environment for all files: to make one takes longer than the tests of a file
     isolate: false,
+    // a machine busy with other work may take a while for what is there at once
+    testTimeout: 60_000,
+    hookTimeout: 60_000,
+    expect: { poll: { timeout: 20_000 } },
     restoreMocks: true,
     unstubGlobals: true,
   },

@@ -43,7 +43,8 @@ def test_slow_clients_cost_connections_and_no_threads(shop):
             open_sockets.enter_context(connected(shop, HALF_HEAD if number % 2 else STALLED))
         time.sleep(0.2)
         beside = p95(shop)
-    assert beside < max(3 * usual, 0.1)
+    # were a thread held, its request would wait for some of the seconds that a slow client is given
+    assert beside < max(3 * usual, 1)
 
 
 def test_who_did_not_sign_in_is_refused_a_large_body_by_its_head(shop):

@@ -22,7 +22,7 @@ def test_a_block_of_short_lines_is_cut_and_every_line_keeps_its_number():
 
 
 def test_what_is_mostly_blank_is_refused_before_it_costs_anything():
-    begun = time.perf_counter()
+    begun = time.process_time()  # whoever else is on the machine costs it nothing
     with pytest.raises(Refusal, match="blank lines"):
         list(blocks(io.BytesIO(b"hello\n" + b"\n" * 40_000_000)))
-    assert time.perf_counter() - begun < 2
+    assert time.process_time() - begun < 2
