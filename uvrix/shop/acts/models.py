@@ -18,6 +18,8 @@ class Act(JobRow):
     put right (core.rework.acts.WAYS), `cures_minutes` how long its glue takes.
     """
 
+    at_the_card = True
+
     card = models.ForeignKey(Card, on_delete=models.PROTECT, related_name="acts")
     step = models.CharField(max_length=8)
     do = models.CharField(max_length=20)
@@ -59,6 +61,8 @@ class ActWithdrawal(Withdrawal):
 
 class DeclaredPart(JobRow):
     """A part of the card that its model lacks, named once, with its place in millimetres of the board or unknown."""
+
+    at_the_card = True
 
     designator = models.CharField(max_length=80)
     kind = models.CharField(max_length=40, blank=True)

@@ -14,6 +14,8 @@ from uvrix.shop.pictures.models import Picture
 class Symptom(models.Model):
     """What the shop sees beside the customer's words: when it began, how often and when it shows. The newest counts."""
 
+    at_the_card = True
+
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
     job = models.ForeignKey(Job, on_delete=models.PROTECT, related_name="symptoms")
     seen = models.CharField(max_length=400, blank=True)
@@ -30,6 +32,8 @@ class Symptom(models.Model):
 
 class Trial(models.Model):
     """A cell of the elimination matrix that was tried (core.arrive.elimination)."""
+
+    at_the_card = True
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
     job = models.ForeignKey(Job, on_delete=models.PROTECT, related_name="trials")
@@ -53,6 +57,8 @@ class TrialWithdrawal(Withdrawal):
 class Reproduction(models.Model):
     """The symptom called up on the bench: under which load, for how long, what came of it."""
 
+    at_the_card = True
+
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
     job = models.ForeignKey(Job, on_delete=models.PROTECT, related_name="reproductions")
     load = models.CharField(max_length=200)
@@ -70,6 +76,8 @@ class Intake(models.Model):
 
     `warranty` is what became of the question whose a new card with whole seals is (intake.WARRANTY).
     """
+
+    at_the_card = True
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
     job = models.ForeignKey(Job, on_delete=models.PROTECT, related_name="intakes")

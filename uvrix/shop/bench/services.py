@@ -36,6 +36,7 @@ from uvrix.shop.case.threads import thread
 from uvrix.shop.config.contents import digest_of, keep
 from uvrix.shop.config.problems import Problem
 from uvrix.shop.config.shapes import chosen, given
+from uvrix.shop.jobs.leaving import must_be_at_hand
 from uvrix.shop.jobs.models import Job, of_the_shop
 from uvrix.shop.library.models import BoardEdition, BoardModel, ReaderEdition
 from uvrix.shop.library.queries import board_of, family_of, fitting_reader, model_board, packages, reader_of
@@ -60,13 +61,15 @@ class DroppedReport:
 def add_run(job: Job, dropped: DroppedReport, by: User) -> tuple[MemoryRun, bool]:
     """The run that a dropped report makes, and whether it is new; nothing of a refused report is stored.
 
-    Raises Problem: `same-file` where this job has the file already and `another` does not say that it is a second
-    run alike; `other-board` where the report names another board and `board_confirmed` is false; `mostly-unread` where
-    a taught reader knows less than half of the lines and `partly` does not say that they are enough; `refused-file`.
+    Raises Problem: `left` where the card left; `same-file` where this job has the file already and `another` does not
+    say that it is a second run alike; `other-board` where the report names another board and `board_confirmed` is
+    false; `mostly-unread` where a taught reader knows less than half of the lines and `partly` does not say that they
+    are enough; `refused-file`.
     """
     digest, size = digest_of(dropped.file)
     if known := MemoryRun.objects.filter(pk=dropped.id).first():
         return _same_entry(known, job, digest), False
+    must_be_at_hand(job)
     _ask_about_twins(job, dropped, digest)
     edition = job.card.model.newest
     board = board_of(edition) if edition else None
@@ -338,12 +341,14 @@ class NewMark:
 def set_mark(job: Job, new: NewMark, by: User) -> tuple[ChipMark, bool]:
     """The confirmed mark, and whether it is new.
 
-    Raises Problem `unknown-designator`, `wrong-designator` or `wrong-answer`, each with what shows the slip.
+    Raises Problem `unknown-designator`, `wrong-designator` or `wrong-answer`, each with what shows the slip; `left`
+    where the card left.
     """
     if known := ChipMark.objects.filter(pk=new.id).first():
         if known.job_id != job.pk:
             raise Problem(409, "id-used", gettext("This entry's id was used for another job."))
         return known, False
+    must_be_at_hand(job)
     board = drawn_board(job)
     check_mark(board, new)
     question = question_for(board, new.designator)

@@ -21,6 +21,7 @@ from uvrix.shop.case.threads import Thread, thread
 from uvrix.shop.config.limits import FARTHEST_MM
 from uvrix.shop.config.problems import Problem
 from uvrix.shop.config.shapes import chosen, given
+from uvrix.shop.jobs.leaving import must_be_at_hand
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.jobs.rows import keep_row
 
@@ -57,8 +58,9 @@ def fitting(job: Job, new: NewAct) -> NewAct:
     """The act with its part named as the model does and the chip that it works on, held against the card's thread.
 
     A part that Look saw missing is fitted without being taken off. Keeps other acts on the job waiting. Raises Problem
-    422 as `enter_act` does.
+    422 as `enter_act` does, 409 `left` where the card left.
     """
+    must_be_at_hand(job)
     # two people at one card: one after the other
     Job.objects.select_for_update().get(pk=job.pk)
     serial, chip, chip_in = job.card.serial, new.chip.strip(), new.chip_in.strip()

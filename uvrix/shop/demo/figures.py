@@ -8,6 +8,7 @@ from uuid import NAMESPACE_URL, UUID, uuid5
 from uvrix.shop.accounts.models import User
 from uvrix.shop.clock.models import ClockSpan
 from uvrix.shop.demo.past import PAST
+from uvrix.shop.demo.times import while_here
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.returning.models import Return
 from uvrix.shop.returning.services import say_comeback
@@ -38,7 +39,9 @@ def counted(by: User) -> None:
                               done="", price=float(price), warranty_days=365)  # fmt: skip
     fixed = Job.objects.filter(card__serial=READ_AFTER).earliest("opened_at")
     row, _ = enter_rework(
-        fixed, NewRework(_entry("renewed"), "renew-joint", "C121", note="Both fitted by the photograph."), by
+        while_here(fixed),
+        NewRework(_entry("renewed"), "renew-joint", "C121", note="Both fitted by the photograph."),
+        by,
     )
     row.at = fixed.opened_at + timedelta(hours=20)
     row.save(update_fields=["at"])

@@ -16,6 +16,7 @@ from uvrix.shop.accounts.models import User
 from uvrix.shop.bench.models import MemoryRun
 from uvrix.shop.bench.services import DroppedReport, add_run
 from uvrix.shop.demo.ohms import read_whole
+from uvrix.shop.demo.times import while_here
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.offers.services import NewMessage, NewOffer, drafted, make_offer, send
 from uvrix.shop.ohms.models import Reading
@@ -64,7 +65,7 @@ def proven(lead: User, by: User, desk: User) -> None:
         rows.objects.filter(job=job).update(at=job.opened_at + timedelta(days=4, hours=number))
     for serial, score in SCORES:
         other = Job.objects.filter(card__serial=serial).earliest("opened_at")
-        keep_figure(other, _entry(f"score {serial}"), ("score", "after", float(score)), "", by)
+        keep_figure(while_here(other), _entry(f"score {serial}"), ("score", "after", float(score)), "", by)
         # what the model draws at rest is known from cards that came to 3D here
         then, amps = other.opened_at + timedelta(days=2), 0.6 + (score - 10_000) / 8_000
         FirstDraw.objects.create(job=other, by=by, at=then, volts=12.0, amps=round(amps, 2), limit_amps=1.5)

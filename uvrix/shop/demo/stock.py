@@ -10,6 +10,7 @@ from django.utils import timezone
 
 from uvrix.shop.accounts.models import User
 from uvrix.shop.demo.rework import noted_pin1
+from uvrix.shop.demo.times import while_here
 from uvrix.shop.jobs.models import Card, Job
 from uvrix.shop.library.models import BoardModel
 from uvrix.shop.rework.services import NewRework, enter_rework, note_lot
@@ -115,7 +116,7 @@ def _lots(by: User) -> None:
         for site in sites if job else ():
             assert job is not None
             off = NewRework(_entry(f"off {serial} {site}"), "remove", site, pin1=noted_pin1(job, site), no_photo=WHY)
-            _ago(enter_rework(job, off, by)[0], 160)
+            _ago(enter_rework(while_here(job), off, by)[0], 160)
             dead = NewMove(_entry(f"dead {serial} {site}"), f"{serial}/{site}", "condition", condition="dead")
             _ago(enter_move(dead, by)[0], 159)
 
@@ -132,7 +133,7 @@ def _swap(by: User) -> None:
             enter_move(NewMove(_entry(f"tray {site}"), label, "put", "tray B1", condition="pulled"), by)[0], days - 0.1
         )
     # one went over already: both cards show it
-    other = Job.objects.get(card__serial=WENT_TO)
+    other = while_here(Job.objects.get(card__serial=WENT_TO))
     swap = NewRework(_entry("over"), "swap", "U13", chip_in=f"{GIVER}/U13", pin1=noted_pin1(other, "U13"), no_photo=WHY,
                      alloy_off="lead-free", alloy_on="leaded", minutes=26.0)  # fmt: skip
     _ago(enter_rework(other, swap, by)[0], 20)

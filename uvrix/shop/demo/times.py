@@ -1,7 +1,8 @@
-"""The demo's rows told over the days since each job came, in the order in which they were entered."""
+"""The demo's rows told over the days since each job came, in the order in which they were entered, or told late."""
 
 from __future__ import annotations
 
+from copy import copy
 from datetime import timedelta
 from typing import Any
 
@@ -26,3 +27,10 @@ def spread(job: Job) -> None:
     for number, row in enumerate(sorted(fresh, key=lambda entry: entry.at)):
         at = min(job.opened_at + FIRST + number * BETWEEN, now)
         type(row)._default_manager.filter(pk=row.pk).update(at=at)
+
+
+def while_here(job: Job) -> Job:
+    """The job as it was before its card left, for what was done then and is told late."""
+    earlier = copy(job)
+    earlier.closed_at = None
+    return earlier

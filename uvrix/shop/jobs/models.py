@@ -5,7 +5,7 @@ from __future__ import annotations
 import uuid
 from datetime import datetime
 from functools import cached_property
-from typing import Any, TypeVar, cast
+from typing import Any, ClassVar, TypeVar, cast
 
 from django.contrib.postgres.indexes import GinIndex, GistIndex, OpClass
 from django.db import models
@@ -148,6 +148,8 @@ class JobRow(models.Model):
     job = models.ForeignKey(Job, on_delete=models.PROTECT, related_name="%(class)s_rows")
     by = models.ForeignKey(User, on_delete=models.PROTECT, related_name="+")
     at = models.DateTimeField()
+    # Whether it is measured on the card or done to it: no such row is new once the card left (jobs.leaving).
+    at_the_card: ClassVar[bool] = False
 
     class Meta:
         abstract = True

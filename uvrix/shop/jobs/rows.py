@@ -14,6 +14,7 @@ from django.utils import timezone
 
 from uvrix.shop.accounts.models import User
 from uvrix.shop.config.problems import Problem
+from uvrix.shop.jobs.leaving import at_hand, must_be_at_hand
 from uvrix.shop.jobs.models import Card, Job
 
 
@@ -30,8 +31,11 @@ Row = TypeVar("Row", bound=OfAJob)
 def keep_row(row: type[Row], job: Job, entry: UUID, by: User, **fields: Any) -> tuple[Row, bool]:
     """The row of an entry, and whether it is new: the same entry sent twice is one.
 
-    Raises Problem 409 `id-used` where the id belongs to another job's entry.
+    Raises Problem 409 `id-used` where the id belongs to another job's entry, `left` where it is new, is measured on the
+    card or done to it, and the card left.
     """
+    if getattr(row, "at_the_card", False) and not at_hand(job) and not row.objects.filter(pk=entry).exists():
+        must_be_at_hand(job)
     fresh = {"at": timezone.now(), **fields, "job": job, "by": by}
     try:
         with transaction.atomic():

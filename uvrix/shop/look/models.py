@@ -36,6 +36,8 @@ class JobPhotograph(models.Model):
 class RegionLook(models.Model):
     """A region of the board that was looked at and held nothing (`clear`), or is to be looked at again."""
 
+    at_the_card = True
+
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
     job = models.ForeignKey(Job, on_delete=models.PROTECT, related_name="region_looks")
     region = models.CharField(max_length=40)
@@ -49,6 +51,8 @@ class RegionLook(models.Model):
 
 class LookFinding(models.Model):
     """Something seen: its kind, where on the board (millimetres of the front view) or on which photograph (pixels)."""
+
+    at_the_card = True
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
     job = models.ForeignKey(Job, on_delete=models.PROTECT, related_name="look_findings")

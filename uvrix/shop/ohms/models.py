@@ -30,6 +30,8 @@ class PhotoPoint(JobRow):
     `kind` is what was clicked (POINT_KINDS); `node` the node of the bench plan that it is, or that its part makes.
     """
 
+    at_the_card = True
+
     name = models.CharField(max_length=64)
     kind = models.CharField(max_length=8, default="pad")
     node = models.CharField(max_length=80, blank=True)
@@ -63,6 +65,8 @@ class Reading(JobRow):
     point, rail or node of the model, a pair `A/B`, or a point clicked on a photograph.
     """
 
+    at_the_card = True
+
     point = models.CharField(max_length=130)
     to = models.CharField(max_length=8)
     quantity = models.CharField(max_length=12)
@@ -82,6 +86,8 @@ class Reading(JobRow):
 
 class Sweep(JobRow):
     """A pass over all rails begins: what is read from now on belongs to it, until the next begins."""
+
+    at_the_card = True
 
     name = models.CharField(max_length=60)
 
@@ -143,6 +149,8 @@ class KnownReading(models.Model):
 
 class Tick(JobRow):
     """A fuse or input that was looked at by hand on either side; `skipped` says why it was not, where it was not."""
+
+    at_the_card = True
 
     point = models.CharField(max_length=64)
     skipped = models.CharField(max_length=200, blank=True)

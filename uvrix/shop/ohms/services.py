@@ -38,6 +38,7 @@ from uvrix.shop.case.acting import NewAct, enter_act, entered
 from uvrix.shop.case.threads import thread
 from uvrix.shop.config.problems import Problem
 from uvrix.shop.config.shapes import chosen, declared, given
+from uvrix.shop.jobs.leaving import must_be_at_hand
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.jobs.rows import keep_row
 from uvrix.shop.library.models import BoardModel
@@ -112,12 +113,13 @@ def set_power_state(job: Job, new: NewPower, by: User) -> tuple[PowerState, bool
     """How the card stands now, and whether the entry is new.
 
     Raises Problem 409 `locked` where something keeps power locked: nobody can override the guard, not even the lead;
-    409 `plugs-in` where the model has plugs and nobody says that they are in.
+    409 `left` where the card left, `plugs-in` where the model has plugs and nobody says that they are in.
     """
     if known := PowerState.objects.filter(pk=new.id).first():
         return keep_row(PowerState, job, known.pk, by)
     if new.state == "off":
         return keep_row(PowerState, job, new.id, by, state="off")
+    must_be_at_hand(job)
     if locked := locks(job, measured(job)):
         raise Problem(
             409, "locked", " ".join(block.why for block in locked[:MOST_SAID]), blocks=[block.point for block in locked]
@@ -164,10 +166,12 @@ def enter_reading(job: Job, new: NewReading, by: User) -> tuple[Reading, bool]:
     """A reading, and whether it is new.
 
     Raises Refusal where the value is none; Problem 422 where mode and quantity do not fit or the point is unknown;
-    409 `not-off` where a cold reading is entered and nobody confirmed that the card is unplugged and discharged.
+    409 `left` where the card left, `not-off` where a cold reading is entered and nobody confirmed that the card is
+    unplugged and discharged.
     """
     if known := Reading.objects.filter(pk=new.id).first():
         return keep_row(Reading, job, known.pk, by)
+    must_be_at_hand(job)
     _check_gate(job, new)
     if new.mode not in MODES[new.quantity]:
         detail = gettext(

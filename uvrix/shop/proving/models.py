@@ -15,6 +15,8 @@ class ProofLog(JobRow):
     the model are held against.
     """
 
+    at_the_card = True
+
     name = models.CharField(max_length=120)
     load = models.CharField(max_length=120, blank=True)
     phase = models.CharField(max_length=6)
@@ -27,6 +29,8 @@ class ProofLog(JobRow):
 class CardIdentity(JobRow):
     """What a script on the test computer said of the card (core.proving.identity)."""
 
+    at_the_card = True
+
     document = models.JSONField()
     phase = models.CharField(max_length=6)
 
@@ -36,6 +40,8 @@ class CheckSaid(JobRow):
 
     `part` is the one of a check's parts that is meant; `completes` is false while others of them are still to come.
     """
+
+    at_the_card = True
 
     check_id = models.CharField(max_length=64)
     part = models.CharField(max_length=80, blank=True)
@@ -49,6 +55,8 @@ class CheckSaid(JobRow):
 class ProofFigure(JobRow):
     """A figure that no log holds: a score, the noise; the newest of each counts."""
 
+    at_the_card = True
+
     what = models.CharField(max_length=8)
     phase = models.CharField(max_length=6)
     value = models.FloatField()
@@ -60,6 +68,8 @@ class LateFault(JobRow):
 
     `suspects` are those named by the last rework at that time, {designator, why}.
     """
+
+    at_the_card = True
 
     check_id = models.CharField(max_length=64)
     words = models.CharField(max_length=400)

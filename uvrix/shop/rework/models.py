@@ -20,12 +20,16 @@ class ChipLot(JobRow):
 class PadMarks(JobRow):
     """Pads marked below a chip or the core: state by ball; the newest of each ball counts."""
 
+    at_the_card = True
+
     designator = models.CharField(max_length=80)
     states = models.JSONField()
 
 
 class HeatCurve(JobRow):
     """A thermocouple's log, [seconds, degrees Celsius], held against an alloy's window."""
+
+    at_the_card = True
 
     name = models.CharField(max_length=120)
     alloy = models.CharField(max_length=40)
@@ -67,6 +71,8 @@ class FirmwareImage(models.Model):
 class ImageRead(JobRow):
     """The card's storage was read; two reads alike in a row make the old image count. Volts are the storage chip's."""
 
+    at_the_card = True
+
     image = models.ForeignKey(FirmwareImage, on_delete=models.PROTECT, related_name="reads")
     chip_volts = models.FloatField()
 
@@ -84,6 +90,8 @@ class ImageWrite(models.Model):
 
 class Timer(JobRow):
     """Something that takes its time: curing, cooling, soak; it rings while another job is worked."""
+
+    at_the_card = True
 
     name = models.CharField(max_length=60)
     kind = models.CharField(max_length=10)

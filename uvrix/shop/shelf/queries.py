@@ -96,7 +96,7 @@ def next_step(job: Job) -> NextStep:
     `job` comes with its standing, and with what its case told.
     """
     if job.closed_at is not None:
-        return NextStep("closed", gettext("Nothing: the job is closed"), "", _left(job), "return")
+        return NextStep("closed", gettext("The job is closed"), "", _left(job), "return")
     if job.move != "hands":
         return NextStep(
             "wait",

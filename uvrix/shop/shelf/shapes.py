@@ -15,6 +15,7 @@ from uvrix.shop.bench.shapes import MarkSerializer
 from uvrix.shop.case.answers import advice_hidden
 from uvrix.shop.case.shapes import STEPS, CaseStepSerializer, CauseSerializer
 from uvrix.shop.config.shapes import chosen, declared, extended, shape, written
+from uvrix.shop.jobs.leaving import at_hand, here_as
 from uvrix.shop.jobs.models import Card, Job, WhoseMove
 from uvrix.shop.library.drawings import OrientationAnswer, SmallBoardAnswer, small_board
 from uvrix.shop.library.located import LocatedSerializer
@@ -173,10 +174,19 @@ class MindAnswer:
 
 
 @dataclass(frozen=True, slots=True)
+class LeftAnswer:
+    """When a card left; `here_as`: the number of the open job under which it is here again."""
+
+    at: datetime
+    here_as: int | None
+
+
+@dataclass(frozen=True, slots=True)
 class JobDetailAnswer(JobAnswer):
     """A job's page; `practice`: a virtual card, on which nothing is the shop's own.
 
     `proof_begun`: something was done to the card or logged; before, its proof only says the fault that it came with.
+    `left`: the card is in the shop under this job no more.
     """
 
     practice: bool
@@ -190,6 +200,7 @@ class JobDetailAnswer(JobAnswer):
     arrived: ArrivedAnswer
     measured: MeasuredAnswer
     proof_begun: bool
+    left: LeftAnswer | None
 
 
 def job_page(job: Job) -> JobDetailAnswer:
@@ -211,7 +222,15 @@ def job_page(job: Job) -> JobDetailAnswer:
         arrived=ArrivedAnswer(symptom=now.symptom_said, trials=now.trials),
         measured=MeasuredAnswer(power=now.power, readings=now.readings, volts=now.volts, rework=now.reworks),
         proof_begun=now.logged or told["worked"],
+        left=_card_left(job),
     )
+
+
+def _card_left(job: Job) -> LeftAnswer | None:
+    if job.closed_at is None or at_hand(job):
+        return None
+    now = here_as(job)
+    return LeftAnswer(at=job.closed_at, here_as=now.pk if now else None)
 
 
 class CardSerializer(serializers.ModelSerializer[Card]):

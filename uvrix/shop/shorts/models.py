@@ -15,6 +15,8 @@ class Injection(JobRow):
     `lead` was soldered on for it. `advised_v` is what was advised at most where it was fed with more, on purpose.
     """
 
+    at_the_card = True
+
     rail = models.CharField(max_length=64)
     point = models.CharField(max_length=64, blank=True)
     lead = models.OneToOneField(Act, null=True, on_delete=models.PROTECT, related_name="injection")
@@ -27,6 +29,8 @@ class Injection(JobRow):
 class Thermal(JobRow):
     """A thermal picture of an injection, cut to the board and seen from straight above; the warm spot found on it."""
 
+    at_the_card = True
+
     injection = models.ForeignKey(Injection, on_delete=models.PROTECT, related_name="thermals")
     side = models.CharField(max_length=5)
     taken = models.ForeignKey(Picture, on_delete=models.PROTECT, related_name="+")
@@ -37,6 +41,8 @@ class Thermal(JobRow):
 
 class Glow(JobRow):
     """Where it glowed: clicked on the board; without a side nothing did. The newest of an injection counts."""
+
+    at_the_card = True
 
     injection = models.ForeignKey(Injection, on_delete=models.PROTECT, related_name="glows")
     side = models.CharField(max_length=5, blank=True)

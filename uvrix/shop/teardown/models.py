@@ -10,6 +10,8 @@ from uvrix.shop.jobs.models import JobRow
 class TeardownDone(JobRow):
     """A step done; `step_as` is the step as the recipe had it then, so that a changed recipe forgets nothing."""
 
+    at_the_card = True
+
     step = models.CharField(max_length=64)
     way = models.CharField(max_length=3)
     count = models.PositiveSmallIntegerField()
@@ -19,6 +21,8 @@ class TeardownDone(JobRow):
 
 class PasteOrPad(JobRow):
     """What lies between the cooler and what it cools (core.teardown.materials), `way` off as found, on as fitted."""
+
+    at_the_card = True
 
     way = models.CharField(max_length=3)
     cooled = models.CharField(max_length=16)

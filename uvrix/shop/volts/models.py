@@ -76,6 +76,8 @@ class FirstDraw(JobRow):
 class Rung(JobRow):
     """How far the card came in a computer: a rung of the detection ladder; `picture_of` says whose picture it is."""
 
+    at_the_card = True
+
     rung = models.CharField(max_length=8)
     picture_of = models.CharField(max_length=8, blank=True)
     beep = models.CharField(max_length=40, blank=True)
@@ -86,6 +88,8 @@ class Rung(JobRow):
 class PhaseSeen(JobRow):
     """What was read at a phase: kilohertz (0: it does not switch), degrees Celsius. The newest of each counts."""
 
+    at_the_card = True
+
     designator = models.CharField(max_length=64)
     khz = models.FloatField(null=True)
     celsius = models.FloatField(null=True)
@@ -93,6 +97,8 @@ class PhaseSeen(JobRow):
 
 class RailLoad(JobRow):
     """What a rail draws, in amperes, while its phases are compared."""
+
+    at_the_card = True
 
     rail = models.CharField(max_length=64)
     amps = models.FloatField()

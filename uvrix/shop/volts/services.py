@@ -19,6 +19,7 @@ from uvrix.shop.case.acting import NewAct, enter_act, entered
 from uvrix.shop.config.problems import Problem
 from uvrix.shop.config.shapes import chosen, given
 from uvrix.shop.hypotheses.services import NewWord, say
+from uvrix.shop.jobs.leaving import must_be_at_hand
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.jobs.rows import keep_row
 from uvrix.shop.ohms.models import Reading
@@ -44,9 +45,10 @@ class NewDraw:
 def enter_draw(job: Job, new: NewDraw, by: User) -> tuple[FirstDraw, bool]:
     """A current on the supply, and whether it is new.
 
-    Raises Problem 409 `not-on` where nobody said that the card is on the supply.
+    Raises Problem 409 `not-on` where nobody said that the card is on the supply, `left` where it left.
     """
     if not FirstDraw.objects.filter(pk=new.id).exists():
+        must_be_at_hand(job)
         stands = power_state(job)
         if stands is None or stands.state != "supply":
             raise Problem(409, "not-on", gettext("First set the card to on the supply: power is checked there."))

@@ -26,6 +26,7 @@ from uvrix.language import gettext
 from uvrix.shop.accounts.models import User
 from uvrix.shop.config.problems import Problem
 from uvrix.shop.config.shapes import given
+from uvrix.shop.jobs.leaving import must_be_at_hand
 from uvrix.shop.jobs.models import Job
 from uvrix.shop.jobs.rows import keep_row
 from uvrix.shop.ohms.guard import locks
@@ -73,11 +74,13 @@ class NewStart:
 def start(job: Job, new: NewStart, by: User) -> tuple[StartCurve, bool]:
     """Switch a supply on and log the current; gives the curve and whether it is new.
 
-    The settled current is entered as what the card drew. Raises Problem 409 `locked`, `not-on`, `busy`; 404 for no such
-    supply; 502 `lost` where it does not answer, 503 `away` where the database went: each says whether power is off.
+    The settled current is entered as what the card drew. Raises Problem 409 `left`, `locked`, `not-on`, `busy`; 404 for
+    no such supply; 502 `lost` where it does not answer, 503 `away` where the database went: each says whether power is
+    off.
     """
     if known := StartCurve.objects.filter(pk=new.curve).first():
         return keep_row(StartCurve, job, known.pk, by)
+    must_be_at_hand(job)
     if locked := locks(job, measured(job)):
         raise Problem(409, "locked", locked[0].why)
     stands = power_state(job)

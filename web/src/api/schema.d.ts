@@ -6345,6 +6345,7 @@ export interface components {
          * @description A job's page; `practice`: a virtual card, on which nothing is the shop's own.
          *
          *     `proof_begun`: something was done to the card or logged; before, its proof only says the fault that it came with.
+         *     `left`: the card is in the shop under this job no more.
          */
         JobDetail: {
             number: number;
@@ -6377,6 +6378,7 @@ export interface components {
             arrived: components["schemas"]["Arrived"];
             measured: components["schemas"]["Measured"];
             proof_begun: boolean;
+            left: components["schemas"]["Left"] | null;
         };
         /** @description The firmware of a job's card: reads, the old image once it counts, what the store offers, what was written. */
         JobImages: {
@@ -6634,6 +6636,12 @@ export interface components {
             by: string;
             /** Format: date-time */
             at: string;
+        };
+        /** @description When a card left; `here_as`: the number of the open job under which it is here again. */
+        Left: {
+            /** Format: date-time */
+            at: string;
+            here_as: number | null;
         };
         /** @description A start-up map that a model may take from a relative or its family; without nodes where nobody lends one. */
         LentMap: {

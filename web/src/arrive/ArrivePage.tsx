@@ -11,7 +11,7 @@ import { WorkPanel } from "../job/WorkPanel";
 import { decimalOf } from "../shared/numbers";
 import { LoadError, Loading } from "../shared/states";
 import { moment } from "../shared/words";
-import { mayWorkAtBench, useSession } from "../signin/session";
+import { useMayWork } from "../signin/session";
 import { Evidence } from "./Evidence";
 import { Matrix } from "./Matrix";
 import { Parcel, Past } from "./Parcel";
@@ -34,8 +34,7 @@ export function ArrivePage() {
 }
 
 function AtArrive({ job, drawing }: { job: JobDetail; drawing: Drawing | null }) {
-  const session = useSession();
-  const mayWork = mayWorkAtBench(session.data?.person);
+  const mayWork = useMayWork(job);
   const arriving = useArrive(job.number);
   const { orientation, setOrientation } = useOrientation(job, mayWork);
   const found = arriving.arrive.data;
@@ -67,7 +66,7 @@ function AtArrive({ job, drawing }: { job: JobDetail; drawing: Drawing | null })
         {!found && !arriving.arrive.isError && <Loading what={t`Reading what arrived`} />}
         {found && (
           <>
-            <Past past={found.past} />
+            <Past job={job} past={found.past} />
             <p>
               <a
                 className="button inline-grid place-items-center"
@@ -82,14 +81,18 @@ function AtArrive({ job, drawing }: { job: JobDetail; drawing: Drawing | null })
               </span>
             </p>
 
-            <Parcel key={found.intake?.at ?? "unopened"} job={job} found={found} arriving={arriving} />
-            <Words
-              key={found.symptom?.at ?? "none"}
-              job={job}
-              symptom={found.symptom}
-              kinds={found.symptoms}
-              arriving={arriving}
-            />
+            <fieldset disabled={job.left !== null} className="space-y-6">
+              {(found.intake || !job.left) && (
+                <Parcel key={found.intake?.at ?? "unopened"} job={job} found={found} arriving={arriving} />
+              )}
+              <Words
+                key={found.symptom?.at ?? "none"}
+                job={job}
+                symptom={found.symptom}
+                kinds={found.symptoms}
+                arriving={arriving}
+              />
+            </fieldset>
             <Matrix found={found} arriving={arriving} mayWork={mayWork} />
             <Evidence found={found} arriving={arriving} mayWork={mayWork} />
             <Reproductions found={found} arriving={arriving} mayWork={mayWork} />

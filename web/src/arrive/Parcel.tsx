@@ -8,13 +8,14 @@ import type { Arrive, JobDetail } from "../api/client";
 import { day, moment } from "../shared/words";
 import type { IntakeEntry, useArrive } from "./useArrive";
 
-/** A card that was here before shows its whole past at once. */
-export function Past({ past }: { past: Arrive["past"] }) {
+/** A card that was here before, or came back, shows its whole past at once. */
+export function Past({ job, past }: { job: JobDetail; past: Arrive["past"] }) {
   if (past.length === 0) return null;
+  const before = past.some((entry) => entry.opened_at < job.opened_at);
   return (
     <section aria-labelledby="past-title" className="border-l-4 border-ink bg-tray px-3 py-2">
       <h2 id="past-title" className="text-lg font-bold">
-        <Trans>This card was here before</Trans>
+        {before ? t`This card was here before` : t`This card came back`}
       </h2>
       <ul>
         {past.map((entry) => (

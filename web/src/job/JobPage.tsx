@@ -8,7 +8,7 @@ import { notesOf } from "../board/notes";
 import { MemoryPanel } from "../memory/MemoryPanel";
 import { Placeless } from "../memory/Placeless";
 import { runsQuery } from "../queries/job";
-import { mayWorkAtBench, useSession } from "../signin/session";
+import { useMayWork } from "../signin/session";
 import { StepPage } from "./StepPage";
 import { useOrientation } from "./useOrientation";
 
@@ -33,7 +33,6 @@ function useRuns(number: number) {
 
 /** A job whose board nobody has drawn yet. */
 function NotDrawn({ job, photographs }: { job: JobDetail; photographs: BoardDetail["photographs"] }) {
-  const session = useSession();
   const runs = useRuns(job.number);
   return (
     <Placeless
@@ -41,15 +40,14 @@ function NotDrawn({ job, photographs }: { job: JobDetail; photographs: BoardDeta
       photographs={photographs}
       runs={runs.data ?? []}
       located={job.located ?? undefined}
-      mayWork={mayWorkAtBench(session.data?.person)}
+      mayWork={useMayWork(job)}
     />
   );
 }
 
 function AtMemory({ job, drawing }: { job: JobDetail; drawing: Drawing }) {
   const { run: runId } = useParams();
-  const session = useSession();
-  const mayWork = mayWorkAtBench(session.data?.person);
+  const mayWork = useMayWork(job);
   const { orientation, setOrientation } = useOrientation(job, mayWork);
   const [chosen, setChosen] = useState<string | null>(null);
   const [shown, setShown] = useState<string | null>(null);

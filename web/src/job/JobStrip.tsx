@@ -6,7 +6,7 @@ import { Clock } from "../clock/Clock";
 import { OthersHere } from "../live/OthersHere";
 import { PracticeMark } from "../practice/PracticeMark";
 import { percent } from "../shared/words";
-import { mayWorkAtBench, useSession } from "../signin/session";
+import { useMayWork } from "../signin/session";
 import type { Step } from "./StepLine";
 
 const POWER = {
@@ -16,10 +16,12 @@ const POWER = {
   computer: t`in the computer`,
 } as const;
 
+// what stands in the place of a next step
+const UNASKED = ["practice", "closed"];
+
 /** Job, card, the complaint in the customer's words, and the one sentence: what is next and why. */
 export function JobStrip({ job, step }: { job: JobDetail; step: Step | null }) {
-  const session = useSession();
-  const mayWork = mayWorkAtBench(session.data?.person);
+  const mayWork = useMayWork(job);
   return (
     <header className="grid items-center gap-x-5 gap-y-1 border-b border-rule px-5 py-1.5 lg:grid-cols-[1fr_minmax(24rem,46%)]">
       <div className="min-w-0">
@@ -55,7 +57,8 @@ export function JobStrip({ job, step }: { job: JobDetail; step: Step | null }) {
       >
         <p className="line-clamp-2" title={job.next.why}>
           <strong>
-            {job.move === "hands" ? (job.next.what === "practice" ? "" : t`Next: `) : t`Waiting: `}
+            {job.move !== "hands" && t`Waiting: `}
+            {job.move === "hands" && !UNASKED.includes(job.next.what) && t`Next: `}
             {job.next.do}.
           </strong>{" "}
           {job.next.why}

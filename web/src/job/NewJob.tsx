@@ -29,21 +29,22 @@ const BLANK = {
 };
 type Draft = typeof BLANK;
 
-function keptDraft(): Draft {
+/** What was typed before, else the serial of a card that is known to come. */
+function keptDraft(serial: string): Draft {
   const kept = localStorage.getItem(KEPT);
-  return kept ? { ...BLANK, ...JSON.parse(kept) } : { ...BLANK, entry: newId() };
+  return kept ? { ...BLANK, ...JSON.parse(kept) } : { ...BLANK, entry: newId(), serial };
 }
 
 /** The short form. What is typed is kept in the browser until the job is open. */
 export function NewJob() {
-  const [draft, setDraft] = useState(keptDraft);
+  const [params] = useSearchParams();
+  const [draft, setDraft] = useState(() => keptDraft(params.get("serial") ?? ""));
   const { problem, busy, keep, forget } = useKeeping([
     keyOf("board-models"),
     keyOf("shelf"),
     keyOf("parcels"),
   ]);
   const first = useRef<HTMLInputElement>(null);
-  const [params] = useSearchParams();
   const navigate = useNavigate();
   const queries = useQueryClient();
   useEffect(() => first.current?.focus(), []);

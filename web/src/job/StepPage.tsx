@@ -12,6 +12,7 @@ import { LoadError, Loading } from "../shared/states";
 import { Camera } from "./Camera";
 import { CameraContext } from "./camera";
 import { JobStrip } from "./JobStrip";
+import { Left } from "./Left";
 import { type Step, StepLine } from "./StepLine";
 
 interface StepPageProps {
@@ -37,6 +38,7 @@ export function StepPage({ step, children }: StepPageProps) {
     <main className="flex min-w-0 flex-col lg:h-dvh">
       <JobStrip job={job.data} step={step} />
       <StepLine job={job.data} current={step} />
+      {job.data.left && <Left job={job.data} left={job.data.left} />}
       {job.data.practice && <Instruments job={job.data} step={step} />}
       <CameraContext value={(before) => setCamera({ before })}>
         <Fragment key={job.data.number}>{children(job.data, model.data)}</Fragment>

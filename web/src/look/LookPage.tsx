@@ -15,7 +15,7 @@ import { useOwed } from "../job/Owed";
 import { StepPage } from "../job/StepPage";
 import { useOrientation } from "../job/useOrientation";
 import { LoadError, Loading } from "../shared/states";
-import { mayWorkAtBench, useSession } from "../signin/session";
+import { useMayWork } from "../signin/session";
 import { LookBoard } from "./LookBoard";
 import { LookPanel } from "./LookPanel";
 import { Overlaid } from "./Overlaid";
@@ -28,8 +28,7 @@ export function LookPage() {
 }
 
 function AtLook({ job, model }: { job: JobDetail; model: BoardDetail }) {
-  const session = useSession();
-  const mayWork = mayWorkAtBench(session.data?.person);
+  const mayWork = useMayWork(job);
   const looking = useLook(job.number);
   const owed = useOwed(job.number);
   const { orientation, setOrientation } = useOrientation(job, mayWork);

@@ -99,7 +99,9 @@ export function MemoryPanel(props: PanelProps) {
         runs.length === 0 &&
         !props.runsPending && (
           <p>
-            <Trans>No memory run yet. A technician drops the tester’s report here.</Trans>
+            {job.left
+              ? t`No memory run.`
+              : t`No memory run yet. A technician drops the tester’s report here.`}
           </p>
         )
       )}

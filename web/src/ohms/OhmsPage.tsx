@@ -18,7 +18,7 @@ import { OnBoard } from "../shorts/OnBoard";
 import { ShortsPanel } from "../shorts/ShortsPanel";
 import { ThermalOverlay } from "../shorts/ThermalOverlay";
 import { type Hunting, useShorts } from "../shorts/useShorts";
-import { mayWorkAtBench, useSession } from "../signin/session";
+import { useMayWork } from "../signin/session";
 import { SlotTab } from "../slot/SlotTab";
 import { Gate } from "./Gate";
 import { Lock } from "./Lock";
@@ -39,8 +39,7 @@ export function OhmsPage() {
 function AtOhms({ job, model }: { job: JobDetail; model: BoardDetail }) {
   const { tab = "probe" } = useParams();
   const go = useNavigate();
-  const session = useSession();
-  const mayWork = mayWorkAtBench(session.data?.person);
+  const mayWork = useMayWork(job);
   const measuring = useOhms(job.number);
   const hunting = useShorts(job.number);
   const { orientation, setOrientation } = useOrientation(job, mayWork);
@@ -71,7 +70,7 @@ function AtOhms({ job, model }: { job: JobDetail; model: BoardDetail }) {
           <Trans>{measuring.problem || hunting.problem} What you entered is kept here.</Trans>
         </p>
       )}
-      <Gate power={ohms.power} off={measuring.powerOff} mayWork={mayWork} />
+      {!job.left && <Gate power={ohms.power} off={measuring.powerOff} mayWork={mayWork} />}
     </>
   );
   const shared = { job, model, ohms, orientation, setOrientation, measuring, mayWork, head };

@@ -18,7 +18,7 @@ import { useKeeping } from "../shared/keeping";
 import { decimalOf, numberOf } from "../shared/numbers";
 import { LoadError, Loading } from "../shared/states";
 import { moment } from "../shared/words";
-import { mayWorkAtBench, useSession } from "../signin/session";
+import { useMayWork } from "../signin/session";
 import { CheckRow } from "./CheckRow";
 import { Columns } from "./Columns";
 import { LogPlot } from "./LogPlot";
@@ -30,8 +30,7 @@ export function ProvePage() {
 }
 
 function AtProve({ job, model }: { job: JobDetail; model: BoardDetail }) {
-  const session = useSession();
-  const mayWork = mayWorkAtBench(session.data?.person);
+  const mayWork = useMayWork(job);
   const proof = useProof(job.number);
   const { rework } = useRework(job.number);
   const { orientation, setOrientation } = useOrientation(job, mayWork);
@@ -77,9 +76,9 @@ function AtProve({ job, model }: { job: JobDetail; model: BoardDetail }) {
             <LogPlot log={log} logs={data.logs} show={setShown} />
           ) : (
             <p className="p-4 text-soft">
-              <Trans>
-                No log yet. Drop the test computer’s CSV anywhere on this page, from rest through the load.
-              </Trans>
+              {mayWork
+                ? t`No log yet. Drop the test computer’s CSV anywhere on this page, from rest through the load.`
+                : t`No log.`}
             </p>
           )}
         </div>

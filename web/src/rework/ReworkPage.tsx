@@ -12,7 +12,7 @@ import { useOhms } from "../ohms/useOhms";
 import { beforeQuery } from "../queries/job";
 import { LoadError, Loading } from "../shared/states";
 import { TabLinks } from "../shared/TabLinks";
-import { mayWorkAtBench, useSession } from "../signin/session";
+import { useMayWork } from "../signin/session";
 import { Traffic } from "../stock/Traffic";
 import { Curves } from "./Curves";
 import { Images } from "./Images";
@@ -33,8 +33,7 @@ export function ReworkPage() {
 function AtRework({ job, model }: { job: JobDetail; model: BoardDetail }) {
   const { tab = "board", designator } = useParams();
   const [query, setQuery] = useSearchParams();
-  const session = useSession();
-  const mayWork = mayWorkAtBench(session.data?.person);
+  const mayWork = useMayWork(job);
   const reworking = useRework(job.number);
   const { orientation, setOrientation } = useOrientation(job, mayWork);
   const named = useOhms(job.number).ohms;
@@ -115,17 +114,19 @@ function AtRework({ job, model }: { job: JobDetail; model: BoardDetail }) {
         />
         {tab === "board" && !designator && (
           <>
-            <ReworkForm
-              number={job.number}
-              rework={data}
-              site={site}
-              choose={choose}
-              plan={plan}
-              setPlan={setPlan}
-              before={before.data}
-              reworking={reworking}
-              mayWork={mayWork}
-            />
+            {!job.left && (
+              <ReworkForm
+                number={job.number}
+                rework={data}
+                site={site}
+                choose={choose}
+                plan={plan}
+                setPlan={setPlan}
+                before={before.data}
+                reworking={reworking}
+                mayWork={mayWork}
+              />
+            )}
             <Traffic serial={job.serial} stamp={data.events.length} />
             <ReworkHistory rework={data} mayWork={mayWork} />
           </>

@@ -1,5 +1,5 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import type { Person } from "../api/client";
+import type { JobDetail, Person } from "../api/client";
 import { sessionQuery } from "../queries/shop";
 
 const SESSION = ["session"];
@@ -21,4 +21,10 @@ export function useNewSession() {
 /** Whether this person enters runs and marks; the front desk reads them. */
 export function mayWorkAtBench(person: Person | null | undefined): boolean {
   return !!person && BENCH_ROLES.includes(person.role);
+}
+
+/** Whether who is signed in enters what is measured on the job's card or done to it: nobody does once it left. */
+export function useMayWork(job: Pick<JobDetail, "left">): boolean {
+  const session = useSession();
+  return mayWorkAtBench(session.data?.person) && job.left === null;
 }

@@ -12,7 +12,7 @@ import { LookTabs } from "../look/LookTabs";
 import { useKeys } from "../shared/keys";
 import { LoadError, Loading } from "../shared/states";
 import { moment } from "../shared/words";
-import { mayWorkAtBench, useSession } from "../signin/session";
+import { useMayWork } from "../signin/session";
 import { PasteAndPads } from "./PasteAndPads";
 import { Places } from "./Places";
 import { useTeardown } from "./useTeardown";
@@ -29,8 +29,7 @@ export function TeardownPage() {
 }
 
 function AtTeardown({ job, drawing }: { job: JobDetail; drawing: Drawing | null }) {
-  const session = useSession();
-  const mayWork = mayWorkAtBench(session.data?.person);
+  const mayWork = useMayWork(job);
   const { teardown, problem, done } = useTeardown(job.number);
   const { orientation, setOrientation } = useOrientation(job, mayWork);
   const [way, setWay] = useState<"off" | "on">("off");

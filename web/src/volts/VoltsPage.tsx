@@ -13,7 +13,7 @@ import { useOhms } from "../ohms/useOhms";
 import { LoadError, Loading } from "../shared/states";
 import { TabLinks } from "../shared/TabLinks";
 import { useFromAddress } from "../shared/useFromAddress";
-import { mayWorkAtBench, useSession } from "../signin/session";
+import { useMayWork } from "../signin/session";
 import { StartupMap } from "../startup/StartupMap";
 import { BothSides } from "./BothSides";
 import { ConverterTab, useConverter } from "./ConverterTab";
@@ -31,8 +31,7 @@ export function VoltsPage() {
 
 function AtVolts({ job, model }: { job: JobDetail; model: BoardDetail }) {
   const { tab = "map" } = useParams();
-  const session = useSession();
-  const mayWork = mayWorkAtBench(session.data?.person);
+  const mayWork = useMayWork(job);
   const powering = useVolts(job.number);
   const { orientation, setOrientation } = useOrientation(job, mayWork);
   const measuring = useOhms(job.number);
