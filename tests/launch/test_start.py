@@ -8,6 +8,7 @@ import signal
 import socket
 import subprocess
 import sys
+import tempfile
 import time
 import urllib.error
 import urllib.request
@@ -21,6 +22,7 @@ import pytest
 from uvrix.launch import templates
 from uvrix.launch.cluster import NAME, PLAIN, CannotStart, Cluster, free_port, port_is_free
 from uvrix.launch.drill import drill, must_run
+from uvrix.launch.serve import FIGURES
 from uvrix.launch.start import wait_until_ready
 from uvrix.shop.config.roles import Role
 
@@ -78,6 +80,8 @@ def _what_is_killed_comes_back(folder, port, started):
         (before,) = _children(started.pid, words)
         os.kill(before, signal.SIGKILL)
         _until(lambda words=words, before=before: [now for now in _children(started.pid, words) if now != before])
+        if words == "launch.serve":
+            _until(lambda before=before: not list(Path(tempfile.gettempdir()).glob(f"{FIGURES}{before}-*")))
     os.kill(int((folder / "cluster/postmaster.pid").read_text().splitlines()[0]), signal.SIGKILL)
     assert _ready(port)["status"] == "ok"
     # one server on the port, none left over of the one that was killed

@@ -10,11 +10,13 @@ import argparse
 import copy
 import logging
 import os
+import shutil
 import signal
 import socket
 import sys
 import tempfile
 import time
+from pathlib import Path
 from typing import Any
 
 from waitress.adjustments import Adjustments
@@ -33,6 +35,8 @@ SILENT_S, CONNECTIONS, MOST_OF_ONE = 60, 900, 200
 HEAD_S, LOOK_EVERY_S = 20, 5
 # Answers wait on disk for those who read slowly; no thread waits for them.
 WAITING_BYTES = 8 << 30
+# How the folder begins in which the processes of one server keep their figures; its process id follows.
+FIGURES = "uvrix-figures-"
 # A process that ends at once has a cause that starting it again does not mend.
 PAUSE_S = 1.0
 
@@ -94,12 +98,22 @@ def main() -> int:
     chosen = parser.parse_args()
     # letters in the mailbox, reports and pictures are nobody else's on this machine
     os.umask(0o077)
-    with socket.socket() as listening, tempfile.TemporaryDirectory(prefix="uvrix-figures-") as figures:
+    _forget_figures_of_the_killed()
+    named = f"{FIGURES}{os.getpid()}-"
+    with socket.socket() as listening, tempfile.TemporaryDirectory(prefix=named) as figures:
         # the processes' figures, added up where they are asked for
         os.environ["PROMETHEUS_MULTIPROC_DIR"] = figures
         listening.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
         listening.bind((chosen.address, chosen.port))
         return _keep(listening, chosen.processes)
+
+
+def _forget_figures_of_the_killed() -> None:
+    """Remove the figures of servers that could not do so themselves; the folder's name says whose it is."""
+    for folder in Path(tempfile.gettempdir()).glob(f"{FIGURES}*"):
+        process = folder.name.removeprefix(FIGURES).split("-")[0]
+        if process.isdigit() and not Path("/proc", process).exists():
+            shutil.rmtree(folder, ignore_errors=True)
 
 
 def _keep(listening: socket.socket, processes: int) -> int:
