@@ -213,6 +213,22 @@ def test_a_parcel_cannot_leave_with_a_lifted_coil(bench):
     expect(page.get_by_text("PV8-4").first).to_be_visible()
 
 
+def test_nothing_can_be_pressed_before_its_cautions_stand(bench):
+    """One that came late moved what stands below it: a click went to what had been there before."""
+    bench.sign_in()
+    page, held = bench.page, []
+    address = bench.new_job("PV8-9")
+    page.route("**/api/v1/cautions", lambda route: held.append(route))  # noqa: PLW0108 (Playwright takes no built-in)
+    bench.load(f"{address}/return")
+    expect(page.get_by_text("Opening the job")).to_be_visible()
+    page.wait_for_timeout(1000)  # what needs no caution has come by now
+    expect(page.get_by_test_id("let-go")).to_have_count(0)
+    for route in held:
+        route.continue_()
+    expect(page.get_by_test_id("let-go")).to_be_visible()
+    expect(page.get_by_test_id("cautions").first).to_contain_text("Wrist strap on")
+
+
 def test_a_model_gets_a_protocol_of_its_own_and_a_slip_in_a_template_is_named(bench):
     bench.sign_in("lead", at="/library/wigeon-4/proof")
     page = bench.page

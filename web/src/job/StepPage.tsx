@@ -6,6 +6,7 @@ import type { BoardDetail, JobDetail } from "../api/client";
 import { Instruments } from "../practice/Instruments";
 import { jobQuery } from "../queries/job";
 import { boardModelQuery } from "../queries/library";
+import { cautionsQuery } from "../queries/shop";
 import { QuickNote } from "../record/QuickNote";
 import { useKeys } from "../shared/keys";
 import { LoadError, Loading } from "../shared/states";
@@ -27,13 +28,15 @@ export function StepPage({ step, children }: StepPageProps) {
   const job = useQuery(jobQuery(number));
   const slug = job.data?.board_model ?? "";
   const model = useQuery({ ...boardModelQuery(slug), enabled: slug !== "" });
+  // known before anything is pressed: a caution that came late would move what stands below it
+  const cautions = useQuery(cautionsQuery());
   const [camera, setCamera] = useState<{ before: string | undefined } | null>(null);
   const [noting, setNoting] = useState(false);
   useKeys({ n: () => setNoting(true) }, !noting);
   useKeys({ c: () => setCamera({ before: undefined }) }, camera === null);
   if (job.isError) return <LoadError problem={job.error} again={() => job.refetch()} />;
   if (model.isError) return <LoadError problem={model.error} again={() => model.refetch()} />;
-  if (job.isPending || model.isPending) return <Loading what={t`Opening the job`} />;
+  if (job.isPending || model.isPending || cautions.isPending) return <Loading what={t`Opening the job`} />;
   return (
     <main className="flex min-w-0 flex-col lg:h-dvh">
       <JobStrip job={job.data} step={step} />

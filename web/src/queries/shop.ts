@@ -46,6 +46,8 @@ export const cautionsQuery = () =>
   queryOptions({
     queryKey: keyOf("cautions"),
     queryFn: async () => data(await api.GET("/api/v1/cautions")),
+    // they change with the shift
+    staleTime: 5 * 60_000,
   });
 
 export const checksQuery = (meter: number) =>
