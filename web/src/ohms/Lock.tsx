@@ -14,24 +14,35 @@ interface LockProps {
   ohms: Ohms;
   measuring: Measuring;
   choose: (name: string) => void;
+  /** whether the card is in the shop under this job */
+  here: boolean;
   mayWork: boolean;
 }
 
 /** All inputs and fuses of both sides, numbered as on the board: every input reads high, every fuse is ticked by hand. */
-export function Lock({ ohms, measuring, choose, mayWork }: LockProps) {
+export function Lock({ ohms, measuring, choose, here, mayWork }: LockProps) {
   const { number } = useParams();
   const side = (name: string) => ohms.points.find((point) => point.name === name)?.side;
   return (
     <section aria-labelledby="lock-title" data-testid="lock">
       <h3 id="lock-title" className="text-lg font-bold">
-        {ohms.blocks.length > 0 ? t`Power is locked` : t`Power may be given`}
+        {!here && t`No power: the card is not here`}
+        {here && (ohms.blocks.length > 0 ? t`Power is locked` : t`Power may be given`)}
       </h3>
-      {ohms.blocks.length > 0 && <Again points={ohms.again} choose={choose} />}
-      <ul aria-label={t`What keeps power locked`}>
-        {ohms.blocks.map((block) => (
-          <Blocked key={block.point} block={block} measuring={measuring} choose={choose} mayWork={mayWork} />
-        ))}
-      </ul>
+      {here && ohms.blocks.length > 0 && <Again points={ohms.again} choose={choose} />}
+      {here && (
+        <ul aria-label={t`What keeps power locked`}>
+          {ohms.blocks.map((block) => (
+            <Blocked
+              key={block.point}
+              block={block}
+              measuring={measuring}
+              choose={choose}
+              mayWork={mayWork}
+            />
+          ))}
+        </ul>
+      )}
       {ohms.inputs.length > 0 && (
         <ol aria-label={t`Inputs`} className="mt-2">
           {ohms.inputs.map((input, number) => (

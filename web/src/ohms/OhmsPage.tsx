@@ -58,7 +58,7 @@ function AtOhms({ job, model }: { job: JobDetail; model: BoardDetail }) {
         tabs={[
           [at, t`Probe`],
           [`${at}/shorts`, shortsName(hunting)],
-          [`${at}/power`, ohms.blocks.length > 0 ? t`Power: locked` : t`Power`],
+          [`${at}/power`, ohms.blocks.length > 0 && !job.left ? t`Power: locked` : t`Power`],
           [`${at}/passes`, t`Passes`],
           [`${at}/chips`, t`Chips`],
           [`${at}/slot`, t`Slot`],
@@ -237,7 +237,9 @@ function AtOhms({ job, model }: { job: JobDetail; model: BoardDetail }) {
             mayWork={mayWork}
           />
         )}
-        {tab === "power" && <Lock ohms={ohms} measuring={measuring} choose={choose} mayWork={mayWork} />}
+        {tab === "power" && (
+          <Lock ohms={ohms} measuring={measuring} choose={choose} here={!job.left} mayWork={mayWork} />
+        )}
         {tab === "passes" && <Passes ohms={ohms} begin={measuring.sweep} choose={choose} mayWork={mayWork} />}
       </WorkPanel>
     </div>

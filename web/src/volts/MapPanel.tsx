@@ -25,7 +25,7 @@ export function MapPanel({ job, volts, node, powering, choose, stay, mayWork }: 
   const { said } = powering;
   return (
     <>
-      {!on && <Power volts={volts} powering={powering} mayWork={mayWork} />}
+      {!on && <Power volts={volts} powering={powering} here={!job.left} mayWork={mayWork} />}
       {volts.warnings.map((warning) => (
         <p
           key={warning}

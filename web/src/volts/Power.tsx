@@ -14,6 +14,8 @@ import type { Powering } from "./useVolts";
 interface PowerProps {
   volts: Volts;
   powering: Powering;
+  /** whether the card is in the shop under this job */
+  here: boolean;
   mayWork: boolean;
 }
 
@@ -30,7 +32,7 @@ const TELLS: Partial<Record<Volts["draws"][number]["tells"], string>> = {
 };
 
 /** How the card stands, what keeps it unpowered, the limit to begin with, and what it drew. Enter never powers. */
-export function Power({ volts, powering, mayWork }: PowerProps) {
+export function Power({ volts, powering, here, mayWork }: PowerProps) {
   const { number } = useParams();
   const [plugsIn, setPlugsIn] = useState(false);
   const [bare, setBare] = useState(false);
@@ -51,11 +53,9 @@ export function Power({ volts, powering, mayWork }: PowerProps) {
   return (
     <section aria-labelledby="power-title" data-testid="volt-power">
       <h3 id="power-title" className="font-bold text-2xl">
-        {on
-          ? STATES.find(([state]) => state === volts.power?.state)?.[1]
-          : locked
-            ? t`Power stays locked`
-            : t`May be powered`}
+        {!here && t`No power: the card is not here`}
+        {here && on && STATES.find(([state]) => state === volts.power?.state)?.[1]}
+        {here && !on && (locked ? t`Power stays locked` : t`May be powered`)}
       </h3>
       {on && volts.power?.bare && (
         <p role="alert" className="border-suspect border-l-4 pl-3 font-bold">
@@ -65,7 +65,7 @@ export function Power({ volts, powering, mayWork }: PowerProps) {
           </Trans>
         </p>
       )}
-      {locked ? (
+      {here && locked && (
         <>
           <ul>
             {volts.blocks.map((block) => (
@@ -80,7 +80,8 @@ export function Power({ volts, powering, mayWork }: PowerProps) {
             </Link>
           </p>
         </>
-      ) : (
+      )}
+      {here && !locked && (
         <>
           {!on && (
             <p>

@@ -173,7 +173,7 @@ function AtVolts({ job, model }: { job: JobDetail; model: BoardDetail }) {
             mayWork={mayWork}
           />
         )}
-        {tab === "power" && <Power volts={volts} powering={powering} mayWork={mayWork} />}
+        {tab === "power" && <Power volts={volts} powering={powering} here={!job.left} mayWork={mayWork} />}
         {tab === "converter" && (
           <ConverterTab
             job={job}
