@@ -41,7 +41,7 @@ export function StepPage({ step, children }: StepPageProps) {
     <main className="flex min-w-0 flex-col lg:h-dvh">
       <JobStrip job={job.data} step={step} />
       <StepLine job={job.data} current={step} />
-      {job.data.left && <Left job={job.data} left={job.data.left} />}
+      {job.data.left && !job.data.practice && <Left serial={job.data.serial} left={job.data.left} />}
       {job.data.practice && <Instruments job={job.data} step={step} />}
       <CameraContext value={(before) => setCamera({ before })}>
         <Fragment key={job.data.number}>{children(job.data, model.data)}</Fragment>
